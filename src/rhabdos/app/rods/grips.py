@@ -43,6 +43,10 @@ class OnGrips(OnRod, Generic[Part]):
         """What the step to a part is called."""
         raise NotImplementedError
 
+    @property
+    def in_hand(self) -> bool:
+        return self._taken is not None
+
     # By mouse
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

@@ -49,6 +49,10 @@ class Rod(OnRod):
             self._hover = None
         super().show_figure(readings, frame, scale)
 
+    @property
+    def in_hand(self) -> bool:
+        return self._hold is not None
+
     # Where things are
 
     def x_of(self, value: float) -> float:

@@ -51,8 +51,14 @@ class OnRod(HeardValue):
         """Show the grips of a figure whose frame is drawn at this scale, from the same left."""
         self._readings, self._frame, self._scale = readings, frame, scale
         self.upright = frame.upright
-        self.tell()
+        if not self.in_hand:  # nobody listens to every pixel: it is told when the hand lets go
+            self.tell()
         self.update()
+
+    @property
+    def in_hand(self) -> bool:
+        """Whether a hand holds a grip."""
+        return False
 
     def tell(self) -> None:
         """Tell what the grips stand at, to those who hear it."""

@@ -22,6 +22,12 @@ _CAP = 0.45  # of a box's half extent, that the ends of whiskers take
 _WAIST = 0.5  # of it, at the median of a notched box
 _THIN = 5.0  # half the extent of a box in points, from which on letter values are outlined
 _MOST_NAMED = 60  # values a box, from the farthest out, for which room is sought
+# Of a box's places in order (whisker, quartile, notch, median, notch, quartile, whisker): which its
+# outline goes round by, and how far from its middle; a notched one has a waist at the median.
+_PLAIN, _PLAIN_AWAY = [1, 5, 5, 1, 1], np.array([1.0, 1.0, -1.0, -1.0, 1.0])
+_NOTCHED = [1, 2, 3, 4, 5, 5, 4, 3, 2, 1, 1]
+_NOTCHED_AWAY = np.array([1.0, 1.0, _WAIST, 1.0, 1.0, -1.0, -1.0, -_WAIST, -1.0, -1.0, 1.0])
+_WHISKERS = [0, 1, 5, 6]
 
 
 def _reach(readings: Readings, groups: Sequence[int]) -> tuple[float, float] | None:
@@ -84,7 +90,11 @@ def _box(
     frame, style, meaning = drawing.frame, drawing.style, Meaning("box", group)
     middle = band.middle
     notched = drawing.readings.recipe.box.notches
-    points = _outline(drawing, drawn, middle, half, notched)
+    ends = [drawn.whisker_low, drawn.q1, drawn.notch_low, drawn.median]
+    ends += [drawn.notch_high, drawn.q3, drawn.whisker_high]
+    places = frame.alongs(np.array(ends))  # all at once, which a hand on the whiskers waits for
+    side, away = (_NOTCHED, _NOTCHED_AWAY) if notched else (_PLAIN, _PLAIN_AWAY)
+    points = frame.points(places[side], middle + half * away)
     paper = "violin" in drawing.readings.recipe.show.forms
     fill = style.paper if paper else drawing.colours[group]
     opacity = 0.9 if paper else style.filled(style.box_fill)
@@ -92,8 +102,7 @@ def _box(
     body = Area(points, fill, opacity, meaning, notched, hatch)
     ink, width, dash = drawing.stroke("box", group, drawing.inks[group], style.box_line, ())
     outline = Path(points, ink, width, 1.0, meaning, smooth=notched, dash=dash)
-    values = np.array([drawn.q1, drawn.whisker_low, drawn.q3, drawn.whisker_high])
-    q1, low, q3, high = frame.alongs(values)
+    low, q1, q3, high = places[_WHISKERS]
     cap = half * _CAP
     whiskers = frame.lines(
         np.array([q1, q3, low, high]),
@@ -105,31 +114,18 @@ def _box(
     return [body], [
         outline,
         Segments(whiskers, ink, width, 1.0, meaning, dash),
-        _median(drawing, group, drawn.median, middle, reach),
+        _median(drawing, group, places[3:4], middle, reach),
     ]
 
 
-def _median(drawing: Drawing, group: int, median: float, middle: float, reach: float) -> Segments:
-    place = drawing.frame.alongs(np.array([median]))
+def _median(
+    drawing: Drawing, group: int, place: FloatArray, middle: float, reach: float
+) -> Segments:
     low, high = np.array([middle - reach]), np.array([middle + reach])
     line = drawing.frame.lines(place, low, place, high)
     usual = drawing.inks[group], drawing.style.median_line
     ink, width, dash = drawing.stroke("median", group, *usual, ())
     return Segments(line, ink, width, 1.0, Meaning("box", group), dash)
-
-
-def _outline(drawing: Drawing, drawn: Box, middle: float, half: float, notched: bool) -> FloatArray:
-    """Round a box from its lower quartile and back; a notched one has a waist at the median."""
-    frame = drawing.frame
-    if not notched:
-        values = np.array([drawn.q1, drawn.q3, drawn.q3, drawn.q1, drawn.q1])
-        across = middle + half * np.array([1.0, 1.0, -1.0, -1.0, 1.0])
-        return frame.points(frame.alongs(values), across)
-    side = [drawn.q1, drawn.notch_low, drawn.median, drawn.notch_high, drawn.q3]
-    away = [1.0, 1.0, _WAIST, 1.0, 1.0]
-    values = np.array([*side, *side[::-1], side[0]])
-    across = middle + half * np.array([*away, *(-step for step in away), away[0]])
-    return frame.points(frame.alongs(values), across)
 
 
 def _letter_boxes(
@@ -156,7 +152,8 @@ def _letter_boxes(
         fills.append(Area(points, drawing.colours[group], shade, meaning))
         if half > _THIN:
             fills.append(Path(points, drawing.inks[group], style.box_line * 0.75, 1.0, meaning))
-    lines.append(_median(drawing, group, pairs[0].low, middle, half))
+    median = frame.alongs(np.array([pairs[0].low]))
+    lines.append(_median(drawing, group, median, middle, half))
     outermost = pairs[-1]
     first = int(sample.below(np.array([outermost.low]))[0])
     stop = int(sample.below(np.array([outermost.high]), inclusive=True)[0])
