@@ -317,6 +317,16 @@ CASES = {
         [("mass", "number", [1234.5, 12000, 1000000.25]), ("n", "number", [1, 2, 3])],
         (),
     ),
+    "powers of ten": (
+        "dose;n;code\n2,5 × 10⁻⁶;1 × 10^3;2³\n10⁶;-10^2;3³\n0,125;4.5*10^2;2³\n".encode(),
+        None,
+        [
+            ("dose", "number", [2.5e-6, 1e6, 0.125]),
+            ("n", "number", [1000, -100, 450]),
+            ("code", "category", ["2³", "3³", "2³"]),
+        ],
+        (),
+    ),
     "a few odd letters": (
         "place,n\nÆrø,1\nÆrø,2\nLæsø,3\nLæsø,4\n".encode("cp1252"),
         None,

@@ -19,6 +19,9 @@ EXACT = float(1 << 53)
 """From here on whole numbers lose digits as floating ones."""
 _GROUP = r"[1-9]\d{{0,2}}(?:{0}\d{{3}})+|[1-9]\d?(?:{0}\d{{2}})+{0}\d{{3}}"
 _ONE_GROUP = re.compile(r"[-+−(]?[1-9]\d{0,2}[,.]\d{3}\)?")
+_RAISED = "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"
+_TIMES = r"\s*[×x·*]\s*"
+_POWERS = rf"^[-+]?(?:\d[\d.,]*{_TIMES})?10(?:\^[-+]?\d+|[{_RAISED}]+)$"
 _CLOCK = re.compile(r"\s*\d{1,4}:\d\d\b.*")
 
 
@@ -36,6 +39,8 @@ def numbers_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
         figures = figures.str.replace(rf"^([-+]?)\s*{sign}\s*([-+]?)", "$1$2")
     if notation.unit:
         figures = figures.str.strip_suffix(notation.unit).str.strip_chars()
+    if (powers := figures.str.contains(_POWERS).fill_null(False)).any():
+        figures = _without_powers(figures, powers)
     if notation.thousands:
         mark, point = _escaped(notation.thousands), _escaped(notation.decimal)
         grouped = figures.str.contains(
@@ -49,6 +54,18 @@ def numbers_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
         pointed = figures.str.contains(".", literal=True).fill_null(False)
         figures = only_where(~pointed, figures).str.replace(notation.decimal, ".", literal=True)
     return figures.cast(pl.Float64, strict=False)
+
+
+def _without_powers(figures: "pl.Series", powers: "pl.Series") -> "pl.Series":
+    """Powers of ten, as 2.5 × 10⁻⁶, 2.5*10^-6 and 10⁶, as computers write them."""
+    import polars as pl
+
+    bare = figures.str.replace(rf"^([-+]?)10([\^{_RAISED}])", "${1}1×10$2")
+    bare = bare.str.replace(rf"{_TIMES}10\^?", "e").str.replace_many([*_RAISED], [*"-0123456789"])
+    table = pl.DataFrame({"powers": powers, "bare": bare, "figures": figures})
+    return table.select(pl.when("powers").then("bare").otherwise("figures").alias("figures"))[
+        "figures"
+    ]
 
 
 def _escaped(mark: str) -> str:
