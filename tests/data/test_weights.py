@@ -10,11 +10,13 @@ from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.samples import Weighted
 from rhabdos.data.table import Table, VariableError
+from rhabdos.figure.edits.stops import card_of, rows_of_stops
+from rhabdos.figure.forms.box import named_beyond
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases.sentence import plain
-from rhabdos.figure.recipe.recipe import Recipe, Show
+from rhabdos.figure.recipe.recipe import Boxes, Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
 
 rows = st.lists(
@@ -105,6 +107,20 @@ def test_a_billion_cases_are_summarised_without_writing_them_out():
     first = numbers_of(weighed, "Cases", ("bars", "box"))["samples"][0]
     assert (first["n"], first["mean"], first["median"], first["q1"]) == (4 * 10**9, 2.0, 2.0, 1.75)
     assert first["sd"] == pytest.approx(0.5**0.5)
+
+
+def test_rows_of_many_cases_beyond_whiskers_are_named_with_them():
+    weighed = table_of([*range(60), 200.0, 900.0], [*[10**7] * 60, 3, 7 * 10**7], [0] * 62)
+    show = Show(variables=("Length",), forms=("box",), weight="Cases")
+    box = Boxes(names="row", whiskers=(25.0, 75.0))
+    readings = read(Recipe(show=show, box=box), gather(weighed, "Length", weight="Cases"))
+    spoken = card_of(readings, rows_of_stops(readings)[0][0]).spoken()
+    assert "farthest out: row 62, 70,000,000 cases: 900; row 61, 3 cases: 200; row 1," in spoken
+    assert spoken.count(", .") == 0
+    assert [each.row for each in named_beyond(readings, 0, 3)] == [61, 60, 0]
+    (found,) = numbers_data(readings)["boxes"]  # of so many cases each row is there once
+    rows, low, high = [*range(60), 200, 900], found["whisker_low"], found["whisker_high"]
+    assert found["beyond"] + found["far"] == [v for v in rows if not low <= v <= high]
 
 
 def test_rows_without_a_weight_or_a_value_are_counted_and_told():

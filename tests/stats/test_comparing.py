@@ -140,6 +140,11 @@ def test_the_shift_of_many_pairs_is_exact_too():
     assert {found.low, found.high} <= set(differences.tolist())
 
 
+def test_nothing_shifts_among_many_equal_values():
+    found = shift(sample_of(np.zeros(333_333)), sample_of(np.zeros(100_000)), 0.95)
+    assert (found.value, found.low, found.high) == (0, 0, 0)
+
+
 def test_long_samples_are_thinned_and_keep_the_shift():
     rng = np.random.default_rng(8)
     ours, theirs = rng.normal(3, 1, 120_000), rng.normal(1, 1, 90_000)

@@ -115,16 +115,17 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
         They are looked for once: what lies beyond a whisker is among them, however it is moved.
         """
         sample = self.samples[group]
+        if self.weight is not None:  # one row may stand for more cases than are named
+            rows = self.rows_past(group, math.inf, -math.inf)
+            return np.unique([*rows[:most], *rows[most:][-most:]]).astype(np.int64)
         if sample.n <= 2 * most:
-            return np.unique(self.rows_outside(group, math.inf, -math.inf))
+            return np.unique(self.rows_past(group, math.inf, -math.inf))
         ends = sample.at(np.array([most, sample.n - 1 - most]))
-        return np.unique(self.rows_outside(group, float(ends[0]), float(ends[1])))
+        return np.unique(self.rows_past(group, float(ends[0]), float(ends[1])))
 
-    def rows_outside(self, group: int, low: float, high: float) -> IntArray:
+    def rows_past(self, group: int, low: float, high: float) -> IntArray:
         """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then
-        by row.
-
-        A row that stands for several cases is there as often.
+        by row; those that stand for no case are left out.
 
         Parameters
         ----------
@@ -140,6 +141,16 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
             chosen &= factor.codes == code
         rows = np.flatnonzero(chosen)
         rows = rows[np.argsort(values[rows], kind="stable")]
-        if self.weight is not None:
-            rows = np.repeat(rows, np.nan_to_num(self.weight.values[rows]).astype(np.int64))
-        return rows
+        return rows if self.weight is None else rows[self.cases_of(rows) > 0]
+
+    def cases_of(self, rows: IntArray) -> IntArray:
+        """How many cases rows stand for.
+
+        Parameters
+        ----------
+        rows : array of int, shape (k,)
+            Counted from 0.
+        """
+        if self.weight is None:
+            return np.ones(len(rows), dtype=np.int64)
+        return np.nan_to_num(self.weight.values[rows]).astype(np.int64)

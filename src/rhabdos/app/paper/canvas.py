@@ -87,6 +87,14 @@ class Canvas(FigureSignals):
         self.heard.show_figure(readings)
         self.update()
 
+    def show_nothing(self) -> None:
+        """There is no figure any more: nothing of it is held, read or marked."""
+        self._held = self.pointed_row = None
+        self.range_hand.show(None)
+        self._read(None)
+        self.scene = self._readings = None
+        self.hide()
+
     def point_at(self, variable: str, row: int) -> None:
         """Mark where a row's value lies, until something else is pointed at."""
         self.pointed_row = variable, row
@@ -353,10 +361,6 @@ class Canvas(FigureSignals):
             return None
         return rows_between(self._readings, *marked.ends, self.range_hand.groups())
 
-    def _ask_rows_of_range(self, place: QPoint) -> None:
-        if (step := self.rows_of_range()) is not None:
-            self.rows_asked.emit(step, place)
-
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """Offer what can be done with the level under the pointer, or the rows of the part there,
         or of the one that is read by keys."""
@@ -374,14 +378,9 @@ class Canvas(FigureSignals):
         there is one."""
         from rhabdos.figure.edits.part_rows import rows_of_stop
 
-        if self._readings is None:
-            return False
-        if self.range_hand.marked is not None:
-            self._ask_rows_of_range(place)
-            return True
-        if self.stop is None:
-            return False
-        step = rows_of_stop(self._readings, self.stop, self._pointed_group())
+        step = self.rows_of_range()
+        if step is None and self._readings is not None and self.stop is not None:
+            step = rows_of_stop(self._readings, self.stop, self._pointed_group())
         if step is not None:
             self.rows_asked.emit(step, place)
         return step is not None
@@ -417,7 +416,7 @@ class Canvas(FigureSignals):
             event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
             and self.range_hand.marked is not None
         ):
-            self._ask_rows_of_range(self.mapToGlobal(QPoint(40, 40)))
+            self.offer_rows(self.mapToGlobal(QPoint(40, 40)))
             return
         if event.key() == Qt.Key.Key_Escape and self._held is not None and self._held.follows:
             self._held = None

@@ -121,7 +121,7 @@ class Stage(QWidget):
         """Say why there is no figure; with no reason to tell, welcome the user."""
         self._readings = None
         self._let_go()
-        self.canvas.hide()
+        self.canvas.show_nothing()
         self.rod.hide()
         for rod in _RODS.values():
             self._put_away(rod)

@@ -59,7 +59,7 @@ class Paper(QWidget):
 
     def say(self, words: str) -> None:
         """Say why there is no figure."""
-        self.canvas.hide()
+        self.canvas.show_nothing()
         self.words.setText(words)
         self.words.show()
         self._place()

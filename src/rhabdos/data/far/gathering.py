@@ -54,7 +54,7 @@ class FarSamples(SampleSet, frozen=True, eq=False, dict=True):
         """No rows are at hand."""
         return np.empty(0, dtype=np.int64)
 
-    def rows_outside(self, _group: int, _low: float, _high: float) -> IntArray:
+    def rows_past(self, _group: int, _low: float, _high: float) -> IntArray:
         """No rows are at hand."""
         return np.empty(0, dtype=np.int64)
 

@@ -27,6 +27,7 @@ from rhabdos.wording import counted, exact, places_for, with_unit
 
 _PARTS = ("q1", "median", "q3", "whisker_low", "whisker_high", "mean", "notch_low", "notch_high")
 _TAILS_BELOW = 2  # of the four tails of a box
+_MOST_WRITTEN_OUT = 1_000_000  # cases, past which each row is listed once
 _MOST_LISTED = 6  # values beyond whiskers that a card names
 
 _FEW_FOR_NOTCHES = 30  # values, below which a notch passes its quartile as a rule
@@ -274,15 +275,17 @@ def _reading_notes(
         text += f", {far:,} of them more than {exact(readings.recipe.box.far)} × IQR from the box"
     names = readings.recipe.box.names
     told = []
-    for named in beyond:
+    cases = readings.samples.cases_of(np.array([named.row for named in beyond], dtype=np.int64))
+    for named, count in zip(beyond, cases.tolist(), strict=True):
         value = group.variable.written(named.value)
         called = named.name if names not in (None, "row", "value") else ""
         told.append(
             f"row {_number(readings, named.row):,}"
             + (f" {brief(called)}" if called else "")
+            + (f", {count:,} cases" if count > 1 else "")
             + f": {value}"
         )
-    rest = outside - len(beyond)
+    rest = outside - int(cases.sum())
     rows = "; ".join(told) + (f"; and {rest:,} more" if rest else "")
     return (f"{text}.", f"The farthest out: {rows}." if rest else f"These are {rows}.")
 
@@ -357,13 +360,23 @@ def _names_withheld(readings: Readings) -> Notice | None:
     past = [
         group.label
         for group, drawn in zip(readings.groups, boxes(readings), strict=True)
-        if drawn.ranks[1] > MOST_TAIL_ROWS or drawn.n - drawn.ranks[2] > MOST_TAIL_ROWS
+        if _most_beyond(readings, group.index, drawn) > MOST_TAIL_ROWS
     ]
     if not past:
         return None
     named = counted(MOST_TAIL_ROWS, "value", "values")
     text = f"At either end of {listed_briefly(past)} only the {named} farthest out can be named."
     return Notice("names-withheld", text, weight=LACKS)
+
+
+def _most_beyond(readings: Readings, group: int, drawn: Box) -> int:
+    """How many values, or rows that stand for them, lie beyond one of the whiskers at most."""
+    _, low, high, _ = drawn.ranks
+    if readings.samples.weight is None:
+        return max(low, drawn.n - high)
+    rows = readings.samples.rows_past(group, drawn.whisker_low, drawn.whisker_high)
+    below = int((readings.groups[group].variable.values[rows] < drawn.whisker_low).sum())
+    return max(below, len(rows) - below)
 
 
 # Numbers
@@ -397,9 +410,13 @@ def _beyond(readings: Readings, group: int, drawn: Box) -> dict[str, Any]:
     """Values beyond the whiskers in two grades, and the rows (from 1) that hold them."""
     if readings.samples.table is not None and readings.samples.table.far is not None:
         return _farthest(drawn)
-    rows = readings.samples.rows_outside(group, drawn.whisker_low, drawn.whisker_high)
+    rows = readings.samples.rows_past(group, drawn.whisker_low, drawn.whisker_high)
+    cases = readings.samples.cases_of(rows)
+    if cases.sum() <= _MOST_WRITTEN_OUT:
+        rows = np.repeat(rows, cases)
     values = readings.groups[group].variable.values[rows]
-    far = np.isin(values, drawn.far)
+    low, high = _far_limits(drawn)
+    far = (values < low) | (values > high)
     return {
         "beyond": values[~far].tolist(),
         "far": values[far].tolist(),

@@ -51,8 +51,9 @@ class Card(Struct, frozen=True):
 
     def _cells(self, line: Line) -> str:
         named = zip(self.headings, line.cells, strict=True)
+        said = ((name, cell) for name, cell in named if cell)
         return ", ".join(
-            f"density {cell}" if name.startswith("density") else cell for name, cell in named
+            f"density {cell}" if name.startswith("density") else cell for name, cell in said
         )
 
 

@@ -53,9 +53,8 @@ def shift(sample: Ordered, reference: Ordered, confidence: float) -> Estimate:
     n, m = sample.n, reference.n
     if not math.isfinite(value):  # the range of numbers ends before the difference
         return Estimate(math.nan, math.nan, math.nan)
-    error = math.sqrt(
-        (n + m + 1 - _ties(ours, theirs, n + m)) / (12 * n * m)
-    )  # of the share of pairs
+    untied = max(0.0, n + m + 1 - _ties(ours, theirs, n + m))  # where all are equal, but for digits
+    error = math.sqrt(untied / (12 * n * m))  # of the share of pairs
     if pairs <= _MOST_EXACT:
         out = _left_out(n, m, confidence)
     else:
