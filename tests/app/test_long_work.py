@@ -50,8 +50,8 @@ def test_what_is_going_on_lies_in_the_middle_of_what_it_lies_over(qtbot, size):
     place.resize(*size)
     over = progress.geometry()
     assert abs(over.x() - (place.width() - over.width()) / 2) <= 0.5
-    assert over.width() == min(420, place.width() - 32)
-    assert over.y() == max(16, place.height() // 2 - 60)
+    there = min(420, place.width() - 32), max(16, place.height() // 2 - 60)
+    assert (over.width(), over.y()) == there
 
 
 def test_cancel_stops_the_reading_and_the_figure_stays(hands, large):

@@ -327,8 +327,10 @@ def test_groups_of_different_size_have_no_second_axis_and_a_notice_says_why():
 
 @pytest.mark.parametrize("aspect", [0.3, 1.0, 2.5])
 def test_a_frame_has_the_shape_that_is_asked_for(aspect):
-    frame = scene_of(f"[axes]\naspect = {aspect}").frame
+    frame, free = scene_of(f"[axes]\naspect = {aspect}").frame, scene_of("").frame
     assert (frame.bottom - frame.top) / (frame.right - frame.left) == pytest.approx(aspect)
+    assert frame.top + frame.bottom == pytest.approx(free.top + free.bottom)  # in the middle
+    assert frame.left + frame.right == pytest.approx(free.left + free.right)
 
 
 def test_sides_of_the_frame_are_drawn_as_asked():

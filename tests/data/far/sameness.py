@@ -1,12 +1,16 @@
 """A table that is asked where it lies beside the same rows in memory: all answers must agree."""
 
 import math
+import time
 
 import numpy as np
 import polars as pl
+import pytest
 
+from rhabdos.data.far.gathering import gather_far
 from rhabdos.data.pooled import Pooled
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.errors import Cancelled
 
 _LEVELS = ["Ebba", "Kilen", "Marsund", "rack 10", "rack 2"]
 
@@ -127,3 +131,16 @@ def _assert_near(sample: object, other: object) -> None:
     assert math.isclose(told.fourth, asked.fourth, rel_tol=1e-9)
     # A cube root of what nearly cancels has few digits.
     assert math.isclose(told.cube, asked.cube, rel_tol=1e-9, abs_tol=1e-4 * told.fourth)
+
+
+def stopped(far, after: float) -> float:
+    """Seconds until a question that is stopped so many seconds after it was asked ends."""
+    begun = time.monotonic()
+
+    def report(_stage, _share):
+        if time.monotonic() - begun > after:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        gather_far(far, ("x",), report=report)
+    return time.monotonic() - begun

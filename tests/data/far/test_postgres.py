@@ -5,7 +5,6 @@ import os
 import re
 import sys
 import threading
-import time
 
 import numpy as np
 import polars as pl
@@ -23,8 +22,7 @@ from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import stages
 from rhabdos.data.table import VariableError
-from rhabdos.errors import Cancelled
-from tests.data.far.sameness import assert_same, frame_of
+from tests.data.far.sameness import assert_same, frame_of, stopped
 from tests.data.far.server import Server, binaries
 from tests.data.far.test_files import _CUT, _MADE, _STEPS
 
@@ -226,15 +224,7 @@ def test_a_server_that_stops_in_the_midst_is_told_and_comes_back(server):
 def test_a_question_is_stopped_at_the_server_too(server):
     server.do(_SLOW)
     far = _opened(server, "slow")
-    begun = time.monotonic()
-
-    def report(_stage, _share):
-        if time.monotonic() - begun > 0.5:
-            raise Cancelled
-
-    with pytest.raises(Cancelled):
-        gather_far(far, ("x",), report=report)
-    assert time.monotonic() - begun < 10
+    assert stopped(far, 0.5) < 10
     assert gather_far(_opened(server, query="SELECT 1.5 AS x"), ("x",)).pooled.n == 1
 
 

@@ -1,7 +1,6 @@
 """Tables of a Spark cluster: make far starts one, and runs these."""
 
 import os
-import time
 
 import numpy as np
 import pytest
@@ -13,8 +12,7 @@ from rhabdos.data.far.table import far_table
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import stages
-from rhabdos.errors import Cancelled
-from tests.data.far.sameness import KINDS, assert_same, frame_of
+from tests.data.far.sameness import KINDS, assert_same, frame_of, stopped
 from tests.data.far.test_files import _CUT, _MADE, _STEPS
 
 pytestmark = pytest.mark.spark
@@ -97,12 +95,4 @@ def test_a_question_is_stopped_on_the_cluster_too():
     )
     connection.about_rows = lambda: (None, True)
     far = far_table("endless", connection, "there")
-    begun = time.monotonic()
-
-    def report(_stage, _share):
-        if time.monotonic() - begun > 3:
-            raise Cancelled
-
-    with pytest.raises(Cancelled):
-        gather_far(far, ("x",), report=report)
-    assert time.monotonic() - begun < 60
+    assert stopped(far, 3) < 60
