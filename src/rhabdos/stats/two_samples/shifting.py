@@ -108,8 +108,9 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
     """The difference ours - theirs at a rank (from 0) among all pairs, exactly one of them.
 
     Differences as numbers hold them rise along either sample, so that pairs up to one are counted
-    by halving in each row. What they are compared with is halved by the order of doubles, until few
-    enough pairs are left to sort.
+    by halving in each row. What they are compared with is a guess at first, and then a difference
+    in the middle of those left and the number before it, until few enough pairs are left to sort,
+    or all of them are equal.
     """
     with np.errstate(over="ignore"):  # what lies beyond all numbers is in order too
         falling = theirs[::-1]
@@ -122,10 +123,12 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
             to_ordinal(float(ours[-1] - falling[-1])),
         )
         guesses = _guesses(ours, theirs, rank) if len(ours) * len(theirs) > _MOST_SORTED else []
+        tried = [to_ordinal(guess) for guess in guesses]
         while int((many - few).sum()) > _MOST_SORTED and low < high:
-            middle = (low + high) // 2
-            if guesses:
-                middle = min(max(to_ordinal(guesses.pop()), low), high - 1)
+            if not tried:
+                middle = to_ordinal(_among(ours, falling, few, many))
+                tried = [middle - 1, middle]
+            middle = min(max(tried.pop(), low), high - 1)
             upto = _upto(ours, falling, from_ordinal(middle), few, many)
             if int(upto.sum()) > rank:
                 high, many = middle, upto
@@ -140,6 +143,16 @@ def _difference(ours: FloatArray, theirs: FloatArray, rank: int) -> float:
         )
         rest = ours[rows] - falling[columns]
         return float(np.partition(rest, rank - int(few.sum()))[rank - int(few.sum())])
+
+
+def _among(ours: FloatArray, falling: FloatArray, few: IntArray, many: IntArray) -> float:
+    """A difference of the pairs left that a quarter of them at least lie on either side of: the
+    middle of the rows' middles (Johnson and Mizoguchi 1978)."""
+    rows = np.flatnonzero(few < many)
+    middles = ours[rows] - falling[(few[rows] + many[rows]) // 2]
+    order = middles.argsort()
+    passed = (many - few)[rows][order].cumsum()
+    return float(middles[order[passed.searchsorted(passed[-1] / 2)]])
 
 
 def _next_difference(ours: FloatArray, theirs: FloatArray, before: float, rank: int) -> float:
