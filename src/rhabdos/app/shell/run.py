@@ -101,6 +101,7 @@ def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]
     from rhabdos.app.controls import theme
     from rhabdos.app.session.session import Session
     from rhabdos.app.shell.window import Window
+    from rhabdos.scene.style import palette
 
     application = QApplication(["rhabdos", *theme.PLAIN])
     application.setApplicationName("Rhabdos")
@@ -121,6 +122,7 @@ def started(files: Sequence[str], demo: bool) -> tuple["QApplication", "Window"]
     window.show()
     QTimer.singleShot(0, _collect_again)  # once the loop runs, which is after the first picture
     QTimer.singleShot(_SHOWN, lambda: _offer_left_behind(window))
+    QTimer.singleShot(_SHOWN, lambda: session.runner.think_ahead(palette.load))
     return application, window
 
 

@@ -16,6 +16,12 @@ RECEDED = "#B4BDBE"  # of groups that others are brought forward of
 GROUPS = ("#1F838A", "#DD9200", "#770F5E", "#66CAC0", "#465705", "#9C7FD4", "#785D54", "#BAD78A")
 
 
+def load() -> None:
+    """Load the library of colours: it takes longer than a hand should wait, where a figure of many
+    groups, another palette or a colour that is typed wants it."""
+    import coloraide  # noqa: F401
+
+
 @lru_cache
 def group_colours(count: int) -> tuple[str, ...]:
     """A colour for each of ``count`` groups, all different."""
