@@ -13,6 +13,7 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.memo import memoised
 
+_CASES_A_ROW = 64  # times as many cases are looked at where rows stand for several
 MOST_TAIL_ROWS = 200
 
 
@@ -114,14 +115,19 @@ class SampleSet(Struct, frozen=True, eq=False, dict=True):
 
         They are looked for once: what lies beyond a whisker is among them, however it is moved.
         """
-        sample = self.samples[group]
-        if self.weight is not None:  # one row may stand for more cases than are named
-            rows = self.rows_past(group, math.inf, -math.inf)
-            return np.unique([*rows[:most], *rows[most:][-most:]]).astype(np.int64)
-        if sample.n <= 2 * most:
-            return np.unique(self.rows_past(group, math.inf, -math.inf))
-        ends = sample.at(np.array([most, sample.n - 1 - most]))
-        return np.unique(self.rows_past(group, float(ends[0]), float(ends[1])))
+        sample, values = self.samples[group], self.variables[self.cells[group].variable].values
+        cases = most
+        while sample.n > 2 * cases:
+            low, high = sample.at(np.array([cases, sample.n - 1 - cases])).tolist()
+            rows = self.rows_past(group, low, high)
+            if self.weight is None:
+                return np.unique(rows)
+            below = int((values[rows] < low).sum())
+            if min(below, len(rows) - below) >= most:
+                return np.unique([*rows[:most], *rows[-most:]])
+            cases *= _CASES_A_ROW  # a row may stand for more than were looked at
+        rows = self.rows_past(group, math.inf, -math.inf)
+        return np.unique([*rows[:most], *rows[most:][-most:]]).astype(np.int64)
 
     def rows_past(self, group: int, low: float, high: float) -> IntArray:
         """Rows (from 0) of a group whose value is below ``low`` or above ``high``, by value, then
