@@ -5,7 +5,7 @@ import re
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QDesktopServices, QImage
+from PyQt6.QtGui import QDesktopServices, QImage, QTextDocument
 from PyQt6.QtTest import QTest
 from tools.manual import draw_recipe, recipes
 
@@ -100,6 +100,10 @@ def test_pages_are_found_by_their_words_and_links_are_followed(hands, monkeypatc
     assert manual.page.source().fileName() == "methods.md"
     assert manual.page.textCursor().block().text() == "Quantiles and hinges"
     assert manual.back.isEnabled()
+    image = QTextDocument.ResourceType.ImageResource.value
+    picture = manual.page.loadResource(image, QUrl("pictures/window.png"))
+    assert isinstance(picture, QImage)
+    assert picture.width() == 640
     opened = []
     monkeypatch.setattr(QDesktopServices, "openUrl", opened.append)
     manual.follow(QUrl("https://example.invalid/x"))

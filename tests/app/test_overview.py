@@ -209,6 +209,7 @@ def test_cards_that_are_gone_are_heard_no_more(hands):
     last = heard.index(heard.rowCount() - 1, 0)
     assert last.data()
     assert cards.heard.visualRect(last).isValid()
+    assert cards.heard.geometry() == cards.viewport().rect()
     QTest.keyClicks(hands.window.overview.search, "growth")
     assert heard.index(0, 0).data().startswith("Growth week 1, number")
     assert last.data() is None
