@@ -6,6 +6,7 @@ import numpy as np
 from msgspec import structs
 
 from rhabdos.figure.phrases.sentence import plain
+from rhabdos.figure.readings.legend_place import in_one_colour, legend_place
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Form
@@ -29,7 +30,7 @@ from rhabdos.scene.marks import Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.panels.grid import page_size
 from rhabdos.scene.panels.lanes import lay_lanes
 from rhabdos.scene.style.lettering import Measure
-from rhabdos.scene.style.look import in_one_colour, style_of
+from rhabdos.scene.style.look import style_of
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.cover import Cover, grounded
 from rhabdos.scene.words.label_overlap import cleared
@@ -90,7 +91,7 @@ def _smaller_letters(readings: Readings, style: Style) -> list[Style]:
 def _scene(page: Page) -> Scene | None:
     """A figure with its legend where it is asked for; None where its letters are too large."""
     readings, style = page.readings, page.style
-    if legend_entries.place_of(readings) != "lines":
+    if legend_place(readings) != "lines":
         return _built(page, legend_places.placed(readings, style))
     scene = _built(page, legend_places.placed(readings, style, "none"))
     written = legend_places.at_lines(readings, scene, page) if scene else None

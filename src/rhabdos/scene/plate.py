@@ -9,12 +9,12 @@ from msgspec import Struct, structs
 from rhabdos.arrays import FloatArray
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.readings.legend_place import legend_place
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.page_size import POINTS_PER_INCH, Size
 from rhabdos.figure.recipe.plate import Plate
 from rhabdos.scene.build import build
 from rhabdos.scene.common_axes import NOTHING_SHARED, CommonAxes
-from rhabdos.scene.legend.legend_entries import place_of
 from rhabdos.scene.marks import Area, Dots, Mark, Meaning, Path, Scene, Segments, Swatch, Text
 from rhabdos.scene.style.lettering import Measure, wrapped
 from rhabdos.scene.style.look import colours_of, style_of
@@ -149,7 +149,7 @@ def _places(plate: Plate, width: float, top: float, bottom: float) -> tuple[Plac
 def _with_one_legend(figures: Sequence[Readings]) -> list[Readings]:
     """The figures, of which those that have the legend of the first one have none."""
     first = figures[0]
-    if place_of(first) == "none":
+    if legend_place(first) == "none":
         return list(figures)
     key = _legend_key(first)
     shown = [first]

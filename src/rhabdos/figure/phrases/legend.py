@@ -4,6 +4,7 @@ from typing import get_args
 
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting
+from rhabdos.figure.readings.legend_place import legend_place
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
 
@@ -23,8 +24,8 @@ assert set(get_args(LegendPlace)) < set(_PLACES)
 
 
 def _drawn(readings: Readings) -> bool:
-    """Whether nobody has put the legend away."""
-    return readings.recipe.legend.place != "none"
+    """Whether there is a legend, which there is not where groups are named otherwise."""
+    return legend_place(readings) != "none"
 
 
 LEGEND = Phrase(
@@ -60,7 +61,9 @@ LEGEND = Phrase(
             "choice",
             "Forms in the legend {}",
             choices=lambda _readings: (("as usual", None), ("named", True), ("not named", False)),
-            matters=lambda readings: len(readings.plan.heights) > 1 and _drawn(readings),
+            matters=lambda readings: (
+                len(readings.plan.heights) > 1 and readings.recipe.legend.place != "none"
+            ),
             tip="Bars, curves and lines by name; as usual, where a density and a normal curve are "
             "drawn together",
         ),

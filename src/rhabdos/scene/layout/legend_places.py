@@ -8,6 +8,7 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.sample_sets import SampleSet
+from rhabdos.figure.readings.legend_place import legend_place
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import LegendPlace
 from rhabdos.memo import last_answers
@@ -172,7 +173,7 @@ def _depends_on(
 def _placed(
     _samples: SampleSet, readings: Readings, style: Style, where: LegendPlace | None, /
 ) -> Placed:
-    index = legend_entries.place_of(readings) if where is None else where
+    index = legend_place(readings) if where is None else where
     shown = index not in ("none", "lines")
     levels = legend_entries.named(readings, style) if shown else ()
     forms = legend_entries.forms_named(readings, style) if shown else ()

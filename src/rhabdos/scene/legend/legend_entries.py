@@ -5,15 +5,16 @@ from collections.abc import Sequence
 import numpy as np
 from msgspec import Struct, structs
 
+from rhabdos.figure.readings.legend_place import forms_told, place_of_levels
 from rhabdos.figure.readings.readings import Readings, size_words
 from rhabdos.figure.recipe.forms import FORMS
-from rhabdos.figure.recipe.recipe import Form, LegendPlace
+from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.markup import Run, Stands
 from rhabdos.figure.words.naming import shown_words
 from rhabdos.quoting import set_apart
 from rhabdos.scene.marks import Mark, Meaning, Segments, Swatch, Zone
 from rhabdos.scene.style.lettering import Face, Measure
-from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, in_one_colour, usual_dash
+from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, usual_dash
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 
@@ -27,8 +28,6 @@ _GAP = 4.0  # points from a swatch to its name
 _MOST_LINES = 4  # of a name
 _BETWEEN = 14.0  # points from entry to entry
 _CALLED: dict[Form, str] = {"curve": "density curve", "polygon": "frequency polygon"}
-_LINES: set[Form] = {"polygon", "curve", "normal", "ecdf"}
-_MOST_AT_LINES = 5  # groups whose names can stand at their lines
 
 
 class Named(Struct, frozen=True):
@@ -85,39 +84,10 @@ class Entry(Struct, frozen=True):
 Row = Sequence[Entry]
 
 
-def place_of(readings: Readings) -> LegendPlace:
-    """Where the legend of a figure is, if it is not asked for elsewhere.
-
-    A few lines alone have their names beside them; other groups that colours tell apart have a
-    legend above.
-    """
-    of_levels = _place_of_levels(readings)
-    if not forms_told(readings) or readings.recipe.legend.place == "none":
-        return of_levels
-    if of_levels not in ("none", "lines"):
-        return of_levels
-    asked = readings.recipe.legend.place
-    return "above" if asked is None or asked == "lines" else asked
-
-
-def _place_of_levels(readings: Readings) -> LegendPlace:
-    plan, asked = readings.plan, readings.recipe.legend.place
-    if plan.coloured is None:
-        return "none"
-    if asked is not None:
-        return asked
-    if (len(plan.within) == 1 and plan.laned is not None) or in_one_colour(readings):
-        return "none"
-    lines = set(plan.heights) <= _LINES and not plan.strips
-    single = len(plan.panels) == len(plan.lanes) == 1 and plan.arrange == "overlaid"
-    few = 1 < len(plan.coloured.levels) <= _MOST_AT_LINES
-    return "lines" if lines and single and few else "above"
-
-
 def named(readings: Readings, style: Style) -> tuple[Named, ...]:
     """The levels that colours stand for, in the order of the legend."""
     plan, settings = readings.plan, readings.recipe.legend
-    if plan.coloured is None or _place_of_levels(readings) == "none":
+    if plan.coloured is None or place_of_levels(readings) == "none":
         return ()
     groups: dict[int, list[int]] = {}
     forward: dict[int, bool] = {}
@@ -136,15 +106,6 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         )
         for level in levels
     )
-
-
-def forms_told(readings: Readings) -> tuple[Form, ...]:
-    """The forms that the legend names: of their own accord a density and a normal curve that are
-    drawn together, else those that are asked for, where there are several."""
-    asked, drawn = readings.recipe.legend.forms, readings.plan.heights
-    if asked is None:
-        asked = {"curve", "normal"} <= set(drawn)
-    return drawn if asked and len(drawn) > 1 else ()
 
 
 def forms_named(readings: Readings, style: Style) -> tuple[FormSample, ...]:

@@ -5,6 +5,7 @@ from functools import lru_cache
 import msgspec
 from msgspec import structs
 
+from rhabdos.figure.readings.legend_place import in_one_colour
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Form, Recipe
 from rhabdos.figure.recipe.recipe_look import Base, Look
@@ -128,13 +129,6 @@ def _inks(look: Look) -> dict[str, str]:
     if look.ink is not None or look.paper is not None:
         inks |= {"quiet": mix(ink, paper, 0.3), "hairline": mix(ink, paper, 0.82 if dark else 0.88)}
     return inks | ({"receded": mix(ink, paper, 0.62)} if dark else {})
-
-
-def in_one_colour(readings: Readings) -> bool:
-    """Whether groups are so many, and named elsewhere, that all have one colour."""
-    recipe = readings.recipe
-    listed = recipe.legend.place not in (None, "none")  # which would tell nothing
-    return readings.plan.named_without_colours and not (recipe.look.many_colours or listed)
 
 
 LINE_STROKES: dict[Form, Drawn] = {
