@@ -87,12 +87,12 @@ class Document(Struct, frozen=True):
 
     def with_recipe(self, recipe: Recipe | None) -> Self:
         """The same data with another recipe for the figure in sight, or without it."""
+        if recipe is None:
+            return self.without_figures((self.shown,))
         name = self.figures[self.shown].name if self.figures else ""
-        new = (Figure(recipe, name),) if recipe is not None else ()
-        figures = (*self.figures[: self.shown], *new, *self.figures[self.shown + 1 :])
-        return structs.replace(
-            self, figures=figures, shown=min(self.shown, max(0, len(figures) - 1)), chart=None
-        )
+        new = Figure(recipe, name)
+        figures = (*self.figures[: self.shown], new, *self.figures[self.shown + 1 :])
+        return structs.replace(self, figures=figures, chart=None)
 
     def with_each_recipe(self, changed: "Callable[[Recipe], Recipe]") -> Self:
         """The same data with what comes of each figure."""
