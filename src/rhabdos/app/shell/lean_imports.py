@@ -1,5 +1,5 @@
-"""Libraries loaded without those of their parts that a window has no use for: a fifth of its
-start."""
+"""Libraries loaded without those of their parts that a window has no use for: a tenth to a
+fifth of its start."""
 
 import sys
 from collections.abc import Iterator

@@ -374,9 +374,10 @@ def _most_beyond(readings: Readings, group: int, drawn: Box) -> int:
     _, low, high, _ = drawn.ranks
     if readings.samples.weight is None:
         return max(low, drawn.n - high)
-    rows = readings.samples.rows_past(group, drawn.whisker_low, drawn.whisker_high)
-    below = int((readings.groups[group].variable.values[rows] < drawn.whisker_low).sum())
-    return max(below, len(rows) - below)
+    # One more at either end than are named, which is kept however whiskers move.
+    rows = readings.samples.tail_rows(group, MOST_TAIL_ROWS + 1)
+    values = readings.groups[group].variable.values[rows]
+    return int(max((values < drawn.whisker_low).sum(), (values > drawn.whisker_high).sum()))
 
 
 # Numbers
