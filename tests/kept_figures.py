@@ -85,6 +85,12 @@ def lines_of(seed: int) -> list[str]:
     ]
 
 
+def told_of(readings: Readings) -> list[str]:
+    """All words of a figure, beside those that are painted."""
+    told = _told(readings, build(readings, measure))
+    return [*told, *_cards(readings), *_faces(readings), *_explained(readings)]
+
+
 def _told(readings: Readings, scene: Scene) -> Iterator[str]:
     yield f"{scene.describe()} {scene.groups} {scene.left_out} {scene.title!r}"
     yield f"paper {scene.paper} {scene.font} ~ {_numbers([scene.width, scene.height])}"

@@ -12,9 +12,24 @@ _POWER = r"(?:(?<=[\d.])\s*[×x·*]\s*|(?<![\d.]))10(?:\^([-−+]?\d+)|(⁻?[⁰
 
 def exact(value: float) -> str:
     """A number with all the digits it was given, and a true minus sign."""
-    if value and not 1e-5 <= abs(value) < 1e15:  # beyond these Python writes powers of ten
+    if value and not _LEAST_PLAIN <= abs(value) < _FARTHEST_PLAIN:
         return scientific(value, 12)
-    return f"{value:.12g}".replace("-", "−")
+    value += 0.0  # -0 is 0
+    # Fifteen digits where it has more than twelve whole ones.
+    text = next((text for text in (f"{value:.12g}", f"{value:.15g}") if "e" not in text), "")
+    return text.replace("-", "−") or scientific(value, 12)
+
+
+def about(value: float, digits: int) -> str:
+    """A number to so many figures, as ``exact`` writes it."""
+    return exact(float(f"{value:.{digits}g}"))
+
+
+def in_three_figures(value: float) -> str:
+    """A height or a density: 0.0235, 12,346 with all that is whole, and 4.69 × 10⁻⁵."""
+    if abs(value) >= 1000:
+        return rounded(value, places_for(value, value))
+    return scientific(value) if 0 < abs(value) < _LEAST_PLAIN else about(value, 3)
 
 
 def marked(text: str, thousands: str, decimal: str) -> str:

@@ -362,6 +362,10 @@ def test_dates_within_a_day_are_told_apart_by_their_times():
 def test_wording_of_labels_and_exact_numbers():
     assert [in_running_text(t) for t in ("Bay", "pH", "IQR", "x")] == ["bay", "pH", "IQR", "x"]
     assert [exact(v) for v in (4.0, 0.1, -2.5, 1e20)] == ["4", "0.1", "−2.5", "1 × 10²⁰"]
+    assert [exact(v) for v in (1e12, 1_609_997_123_134.0)] == ["1000000000000", "1609997123134"]
+    assert [exact(v) for v in (999_999_999_999.9, 2e-4, 5e-5)] == [
+        "999999999999.9", "0.0002", "5 × 10⁻⁵",
+    ]  # fmt: skip
 
 
 def test_a_recipe_that_shows_another_scale_changes_nothing_else():

@@ -1,6 +1,7 @@
 """What a figure tells is what it shows: titles, notices, numbers on bars, cards, rows, tables."""
 
 import itertools
+import re
 
 import numpy as np
 import pytest
@@ -20,6 +21,7 @@ from rhabdos.figure.readings.between import between
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.figure.words.naming import usual_height_title
 from rhabdos.figure.words.placeholders import stands_in
+from tests.kept_figures import told_of
 
 VALUES = np.array([1.0, 2, 2, 3, 5, 8, 9, 4, 6, 6, 7, 12, 20, 40])
 GROUPS = np.array([0] * 7 + [1] * 7, dtype=np.int8)
@@ -229,3 +231,17 @@ def test_a_long_key_that_is_none_is_refused_in_a_sentence_that_can_be_read():
     with pytest.raises(Refusal) as refused:
         figure(f'[show]\n[words]\n{"k" * 200} = "{"w" * 200}"')
     assert len(str(refused.value)) <= 300
+
+
+@pytest.mark.parametrize("size", [-1e-7, 2e-4, -40.0, 3e4, 2e6, -1e12])
+def test_no_number_is_told_as_a_computer_writes_it(size):
+    mass = NumberColumn("v", label="Mass", unit="g", values=(np.arange(4_000) % 617 + 90) * size)
+    table = Table(
+        "t", (mass, CategoryColumn("g", codes=np.tile(GROUPS, 286)[:4_000], levels=("A", "B")))
+    )
+    for text in (
+        'forms = ["bars", "curve", "box"]\n[bins]\nround = false\ncount = 9',
+        'forms = ["normal", "ecdf", "points"]\nsplit = ["g"]\nheights = "density"\n[bins]\ncount = 7',
+    ):
+        for line in told_of(figure(text, table)):
+            assert not re.search(r"\d[eE][+−-]?\d|(?<![\w.)-])-\d", line), line

@@ -12,7 +12,7 @@ from rhabdos.quoting import quoted, shortened_to
 from rhabdos.scene.marks import Area, Path, Scene, Segments
 from rhabdos.scene.style.look import mix, style_of
 from rhabdos.scene.style.palette import contrast
-from rhabdos.wording import exact
+from rhabdos.wording import about, exact
 
 _CALLED = {
     "title": "the title",
@@ -81,8 +81,7 @@ def cut_notice(scene: Scene, recipe: Recipe) -> Notice | None:
     top, reached = scene.cut
     return Notice(
         "heights-beyond",
-        f"Heights reach to {exact(float(f'{reached:.4g}'))} and are cut at {exact(top)}, where "
-        "their axis ends.",
+        f"Heights reach to {about(reached, 4)} and are cut at {exact(top)}, where their axis ends.",
         recipe.with_height_axis(high=None),
         "show all of them",
         HIDES,

@@ -18,6 +18,7 @@ from rhabdos.stats.rounding import (
     power_of_ten,
     sequence,
 )
+from rhabdos.wording import about, exact
 
 Side = Literal["left", "right"]
 
@@ -200,7 +201,7 @@ def by_width(
         A width that is not positive or too small, or a start above every value.
     """
     if not (math.isfinite(width) and width > 0):
-        raise BinningError(f"A bin width must be a number above 0, not {width:g}.")
+        raise BinningError(f"A bin width must be a number above 0, not {exact(width)}.")
     low, high = sample.minimum, sample.maximum
     _check_span(low, high)
     _check_resolution(width, max(abs(low), abs(high)))
@@ -235,8 +236,8 @@ def _edges_to(first: float, width: float, high: float, extra: bool) -> FloatArra
         least = nearest_round_step((high - first) / (MOST_BINS / 2))
         number = f"{needed:,.0f}" if needed < _MOST_TOLD else "far too many"
         raise BinningError(
-            f"Bins {width:.6g} wide would be {number} in number; at most {MOST_BINS:,} are drawn. "
-            f"Choose a width of {least:g} or more."
+            f"Bins {about(width, 6)} wide would be {number} in number; at most "
+            f"{MOST_BINS:,} are drawn. Choose a width of {exact(least)} or more."
         )
     values = sequence(first, width, math.ceil(needed) + 3)
     count = max(1, int(values.searchsorted(high, "right" if extra else "left")))
@@ -378,7 +379,8 @@ def _check_span(low: float, high: float) -> None:
         math.isfinite(low) and math.isfinite(high)
     ):
         raise BinningError(
-            f"Values from {low:.3g} to {high:.3g} are too far apart to divide into bins."
+            f"Values from {about(low, 3)} to {about(high, 3)} are too far apart to divide into "
+            "bins."
         )
 
 
@@ -386,6 +388,6 @@ def _check_resolution(width: float, reach: float) -> None:
     grain = math.ulp(reach)
     if width < grain or (width < 4 * grain and width % grain):
         raise BinningError(
-            f"A width of {width:.3g} is finer than numbers near {reach:.3g} can be told apart. "
-            "Choose a larger width."
+            f"A width of {about(width, 3)} is finer than numbers near {about(reach, 3)} can be "
+            "told apart. Choose a larger width."
         )

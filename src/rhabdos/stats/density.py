@@ -21,6 +21,7 @@ from rhabdos.stats.kernel_sums import (
 )
 from rhabdos.stats.kernels import KERNELS, PARTS, KernelName
 from rhabdos.stats.ordered import Ordered
+from rhabdos.wording import about, exact
 
 _POINTS_PER_STEP = (
     71  # across a rectangular kernel; odd, so that no value has both its steps on points
@@ -136,14 +137,14 @@ def _check_bounds(sample: Ordered, lower: float | None, upper: float | None) -> 
     if lower is not None and sample.minimum < lower:
         count = int(sample.below(np.array([lower]))[0])
         raise DensityError(
-            f"{count:,} of the values {_lie(count)} below the lower bound {lower:g}, so it is no "
-            "bound of theirs."
+            f"{count:,} of the values {_lie(count)} below the lower bound {exact(lower)}, so it is "
+            "no bound of theirs."
         )
     if upper is not None and sample.maximum > upper:
         count = sample.n - int(sample.below(np.array([upper]), inclusive=True)[0])
         raise DensityError(
-            f"{count:,} of the values {_lie(count)} above the upper bound {upper:g}, so it is no "
-            "bound of theirs."
+            f"{count:,} of the values {_lie(count)} above the upper bound {exact(upper)}, so it is "
+            "no bound of theirs."
         )
 
 
@@ -155,15 +156,14 @@ def _check_resolution(sample: Ordered, bandwidth: float, reach: float) -> None:
     low, high = sample.minimum - 2 * reach, sample.maximum + 2 * reach
     if not math.isfinite(high - low) or not math.isfinite(1 / bandwidth):
         raise NoCurveError(
-            f"A bandwidth of {bandwidth:.3g} is too large or too small for these values. Choose "
-            "another one."
+            f"A bandwidth of {about(bandwidth, 3)} is too large or too small for these values. "
+            "Choose another one."
         )
     furthest = max(abs(sample.minimum), abs(sample.maximum))
     if bandwidth < _RESOLUTION * math.ulp(furthest):
         raise NoCurveError(
-            f"A bandwidth of {bandwidth:.3g} is finer than numbers near {furthest:.3g} can be "
-            "told apart. "
-            "Choose a wider one."
+            f"A bandwidth of {about(bandwidth, 3)} is finer than numbers near {about(furthest, 3)} "
+            "can be told apart. Choose a wider one."
         )
 
 

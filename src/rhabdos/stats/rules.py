@@ -13,6 +13,7 @@ from rhabdos.stats.binning import BinningError, Edges, Side, around, by_count, b
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quantiles
 from rhabdos.stats.rounding import nearest_round_step
+from rhabdos.wording import about
 
 MOST_RULE_BINS = 1_000  # that a rule may make
 # Counts of bins that a search tries one by one; then every few.
@@ -233,8 +234,8 @@ def by_rule(
     span = _span(sample)
     if not math.isfinite(span):
         raise BinningError(
-            f"Values from {sample.minimum:.3g} to {sample.maximum:.3g} are too far apart to "
-            "divide into bins."
+            f"Values from {about(sample.minimum, 3)} to {about(sample.maximum, 3)} are too "
+            "far apart to divide into bins."
         )
     width = _width(sample, rule)
     instead: RuleName | None = None

@@ -15,7 +15,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.coordinates import Frame
-from rhabdos.wording import counted, exact
+from rhabdos.wording import about, counted, exact
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0  # pixels
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
@@ -94,10 +94,7 @@ class Rod(OnRod):
             counted(edges.count, "bin", "bins"),
         )
         if edges.ratio is not None:
-            near, times = (
-                variable.format_with_unit(float(f"{edge:.4g}")),
-                exact(float(f"{edges.ratio:.4g}")),
-            )
+            near, times = (variable.format_with_unit(float(f"{edge:.4g}")), about(edges.ratio, 4))
             return f"edge {near} · each {times} times the one before · {bins}"
         width = (
             variable.format_difference(float(f"{edges.width:.4g}")) if edges.width else "unequal"
@@ -138,7 +135,7 @@ class Rod(OnRod):
             many = max(1, round(value))
             self._ask(bins.with_count(many), counted(many, "bin", "bins"))
         elif value > 0:
-            self._ask(bins.with_width(value, edges.low), f"Bin width {value:g}")
+            self._ask(bins.with_width(value, edges.low), f"Bin width {exact(value)}")
 
     # By mouse
 
@@ -235,12 +232,12 @@ class Rod(OnRod):
         if bins.edges is not None:
             return "Move edges" if hold.tab is None else "Move an edge"
         if hold.tab and bins.width is not None:
-            return f"Bin width {bins.width:g}"
+            return f"Bin width {exact(bins.width)}"
         if bins.logs:
             return counted(bins.count or 1, "bin equal in logs", "bins equal in logs")
         if bins.count is not None:
             return counted(bins.count, "bin", "bins")
-        return "Move the bins" if bins.start is None else f"Bins start at {bins.start:g}"
+        return "Move the bins" if bins.start is None else f"Bins start at {exact(bins.start)}"
 
     # By keyboard
 

@@ -10,7 +10,7 @@ from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_words import Arrow, FigureText
 from rhabdos.quoting import quoted
-from rhabdos.wording import exact, with_unit
+from rhabdos.wording import about, exact, with_unit
 
 Standing = FigureText | Arrow
 """What stands at a value, and across the value axis at a height or at a share of the frame."""
@@ -74,7 +74,7 @@ def shown_height(standing: Standing) -> str:
     """Where it stands across, as it is typed."""
     if standing.height is not None:
         return exact(standing.height)
-    return f"{exact(float(f'{100 * standing.share:.4g}'))} %"
+    return f"{about(100 * standing.share, 4)} %"
 
 
 def put_at_value(readings: Readings, number: int, typed: str, arrow: bool) -> Recipe:

@@ -24,7 +24,7 @@ from rhabdos.stats.oddities import heaping
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES
-from rhabdos.wording import counted, exact, scientific, with_unit
+from rhabdos.wording import counted, exact, in_three_figures, scientific, with_unit
 
 _ROUND = 1e-9  # by which a number may miss a round one and still be it
 _LARGE_SHARE = 0.1  # shares that are all as large need a decimal less
@@ -260,7 +260,7 @@ def bin_card(
         share = inside[index] / total
         cells = [f"{inside[index]:,} of {total:,}", f"{100 * share:.1f} %"]
         if not readings.cumulative:
-            cells.append(f"{share / width:.3g}")
+            cells.append(in_three_figures(share / width))
         lines.append(Line(readings.groups[index].name, tuple(cells), index, index == pointed))
     of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""
     headings = ["count", f"percent{of_all}"]
@@ -374,7 +374,7 @@ def _heaped(readings: Readings) -> Notice | None:
     width = readings.edges.width
     if heap is None or width is None:
         return None
-    text = f"{100 * heap.share:.0f} % of the values are multiples of {heap.step:g}"
+    text = f"{100 * heap.share:.0f} % of the values are multiples of {exact(heap.step)}"
     if width >= heap.step and width % heap.step == 0:
         return Notice("heaped-values", f"{text}: they were rounded, or guessed.")
     wider = heap.step * max(1, round(width / heap.step))
@@ -383,7 +383,7 @@ def _heaped(readings: Readings) -> Notice | None:
         "heaped-values",
         f"{text}, so bins {exact(width)} wide catch now more, now fewer of them.",
         readings.recipe.binned(bins),
-        f"make bins {wider:g} wide",
+        f"make bins {exact(wider)} wide",
     )
 
 

@@ -30,7 +30,7 @@ from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
 from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
-from rhabdos.wording import exact
+from rhabdos.wording import about
 
 _SHARE_PAST = 0.01  # of a curve's area beyond a natural bound, from which on a notice says so
 _FINEST = 2_000  # bandwidths from the smallest to the largest value that a page can show
@@ -205,9 +205,9 @@ def density_notices(readings: Readings, form: Form) -> tuple[Notice | None, ...]
 def bandwidth_words(width: float, readings: Readings) -> str:
     """A bandwidth in words: with its unit, or on an axis of logs as the ratio that it is."""
     if readings.by_ratio:
-        return f"a factor of {exact(float(f'{width:.4g}'))}"
+        return f"a factor of {about(width, 4)}"
     if readings.kind == "root":
-        return f"{exact(float(f'{width:.3g}'))} in the root"
+        return f"{about(width, 3)} in the root"
     return readings.variable.format_difference(float(f"{width:.3g}"))
 
 

@@ -15,6 +15,7 @@ from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.tooltip import Card, Line, few_of, panel_words
 from rhabdos.memo import memoised
 from rhabdos.stats.axis_scale import AxisScale
+from rhabdos.wording import in_three_figures
 
 CurveKind = Literal["density", "normal", "polygon", "ecdf", "violin"]
 KINDS: dict[Form, CurveKind] = {
@@ -205,7 +206,7 @@ def curve_card(
     for index in chosen:
         group = readings.groups[index]
         upto = int(group.sample.about_below(np.array([value]), inclusive=True)[0])
-        height = "no curve" if drawn[index].lack else f"{heights[index]:.3g}"
+        height = "no curve" if drawn[index].lack else in_three_figures(heights[index])
         share = f"{100 * upto / readings.total(index):.1f} %"
         lines.append(Line(group.name, (height, share), index, index == pointed))
     of_all = " of all" if readings.recipe.show.of == "all" and readings.divided else ""

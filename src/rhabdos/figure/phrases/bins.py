@@ -17,7 +17,7 @@ from rhabdos.stats.binning import MOST_BINS
 from rhabdos.stats.calendar import EVERY, calendar_edges
 from rhabdos.stats.rounding import round_steps
 from rhabdos.stats.rules import RULES
-from rhabdos.wording import counted, exact, with_unit
+from rhabdos.wording import about, counted, exact, with_unit
 
 # Units of the calendar on the whole axis, of which bins are offered.
 _LEAST_STEPS, _MOST_STEPS = 0.5, 1_000
@@ -39,13 +39,13 @@ def bins_phrase(readings: Readings) -> str:
     elif edges.centred and readings.samples.pooled.whole:
         words = f"{with_unit('1', variable.unit)} wide, each about a whole number"
     elif edges.ratio is not None:
-        words = f"each {edges.ratio:.3g} times the one before, from {edges.low:.4g}"
+        words = f"each {about(edges.ratio, 3)} times the one before, from {about(edges.low, 4)}"
     elif edges.along is not None:
         low, high = (variable.written(float(f"{end:.4g}")) for end in (edges.low, edges.high))
         words = f"equal {WORDS[edges.along.kind].said}, {low} to {high}"
     else:
-        shown = exact(edges.width or 0) if bins.round else f"{edges.width:.4g}"
-        start = exact(edges.low) if bins.round else f"{edges.low:.4g}"
+        shown = exact(edges.width or 0) if bins.round else about(edges.width or 0, 4)
+        start = exact(edges.low) if bins.round else about(edges.low, 4)
         words = f"{with_unit(shown, variable.unit)} wide from {start}"
     if not bins.shared and readings.divided:
         words = f"each group’s own, of all together {words}"
@@ -108,7 +108,7 @@ def _bins(readings: Readings) -> list[Choice]:
             ).edges
         except Refusal:
             continue
-        width = exact(float(f"{suggested.width:.4g}")) if suggested.width else ""
+        width = about(suggested.width, 4) if suggested.width else ""
         count = counted(suggested.count, "bin", "bins")
         text = f"{rule.title}:  {with_unit(width, unit)} wide, {count}"
         current = not by_hand and key == (bins.rule or "automatic")

@@ -10,7 +10,7 @@ from rhabdos.figure.words.markup import Stands, unknown
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.summary import Summary, summarise
-from rhabdos.wording import exact, places_for
+from rhabdos.wording import about, places_for
 
 _OF_SUMMARY = ("mean", "median", "sd", "min", "max", "q1", "q3", "iqr")
 NAMES = ("n", "missing", *_OF_SUMMARY, "rows", "variable", "unit", "bins", "width")
@@ -80,9 +80,9 @@ def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
 def _width_words(edges: Edges) -> str:
     """The width of bins; the ratio of those equal in logs, and a word for those that differ."""
     if edges.width is not None:
-        return exact(float(f"{edges.width:.6g}"))
+        return about(edges.width, 6)
     if edges.ratio is not None:
-        return f"a factor of {exact(float(f'{edges.ratio:.4g}'))}"
+        return f"a factor of {about(edges.ratio, 4)}"
     if edges.along is not None:
         return f"equal {WORDS[edges.along.kind].said}"
     return f"a {edges.every}" if edges.every else "unequal"
