@@ -4,6 +4,7 @@ import json
 import subprocess
 import sys
 import tomllib
+from datetime import date, datetime
 from pathlib import Path
 
 import numpy as np
@@ -50,6 +51,50 @@ def test_counts_are_those_of_the_rows(landings, frame):
     assert figure.tables()["Bins"][0]["count"] == expected[0]
     salt = landings.keep("Bay", levels=["Saltmere"])
     assert len(salt) == (frame["Bay"] == "Saltmere").sum()
+
+
+def test_settings_may_be_what_a_notebook_holds(landings):
+    plain = landings.histogram("Shell length", width=2.5, start=20.0)
+    for width, start in ((np.float64(2.5), np.int64(20)), (np.float32(2.5), 20)):
+        assert landings.histogram("Shell length", width=width, start=start).recipe == plain.recipe
+    edges = plain.changed(bins={"width": None, "start": None, "edges": np.arange(20, 120, 10.0)})
+    assert edges.readings.edges.count == 9
+    assert len(landings.keep("Shell length", low=np.int64(60))) == len(
+        landings.keep("Shell length", low=60)
+    )
+    assert len(landings.keep("Bay", levels="Saltmere")) == len(
+        landings.keep("Bay", levels=["Saltmere"])
+    )
+    assert (
+        landings.figure("Shell length", forms="box").recipe == landings.boxes("Shell length").recipe
+    )
+    for wrong in (
+        {"width": "wide"},
+        {"width": True},
+        {"heights": "tall"},
+        {"title": 5},
+        {"colour": 1},
+    ):
+        with pytest.raises(Refusal, match=f"^The figure: .*{next(iter(wrong))}"):
+            landings.histogram("Shell length", **wrong)
+
+
+def test_dates_may_be_of_any_library(tmp_path):
+    (tmp_path / "d.csv").write_text(
+        "Day\n" + "\n".join(f"2026-02-{day:02}" for day in range(1, 29))
+    )
+    data = rhabdos.open(tmp_path / "d.csv")
+    first = date(2026, 2, 11)
+    for start in (
+        first,
+        "2026-02-11",
+        np.datetime64("2026-02-11"),
+        np.datetime64("2026-02-11", "ns"),
+    ):
+        figure = data.histogram("Day", start=start, width=7)
+        assert figure.numbers()["bins"]["outside"] == [10]
+        assert len(data.keep("Day", high=start)) == 11
+    assert len(data.keep("Day", low=datetime(2026, 2, 11, 0, 1))) == 17
 
 
 def test_nothing_is_changed_and_each_deed_gives_another(landings):

@@ -4,10 +4,13 @@ It makes the recipes that the window makes, and nothing that the window does not
 and PDF need Qt.
 """
 
+import datetime
 import os
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any, Self
+
+import numpy as np
 
 from rhabdos.data.demo import demo_table
 from rhabdos.data.preparing import OtherTables, begun, prepared
@@ -24,9 +27,15 @@ from rhabdos.figure.output.tables import tables_of
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.recipe import Compare, Form, Recipe, Show
-from rhabdos.figure.recipe.recipe_bins import Bins
-from rhabdos.figure.recipe.toml_text import Work, read_work, write_work
+from rhabdos.figure.recipe.recipe import Form, Recipe
+from rhabdos.figure.recipe.toml_text import (
+    Work,
+    figure_in,
+    figure_tables,
+    read_work,
+    without_empty,
+    write_work,
+)
 from rhabdos.paint.inside import recipe_text
 from rhabdos.paint.svg import svg
 from rhabdos.paint.typeface import measure
@@ -91,22 +100,22 @@ class Data:
         self,
         variable: str,
         *,
-        low: float | str | None = None,
-        high: float | str | None = None,
-        levels: Sequence[str] | None = None,
+        low: float | str | datetime.date | None = None,
+        high: float | str | datetime.date | None = None,
+        levels: _Names | None = None,
     ) -> Self:
         """The rows of which a variable is within limits, or one of some levels.
 
         Parameters
         ----------
         low, high : float or str, optional
-            In the unit of the variable, or dates such as "2026-11-29"; both count.
+            In the unit of the variable, or dates, also as "2026-11-29"; both count.
         levels : sequence of str, optional
             Of a categorical variable.
         """
-        ends = (float(end) if isinstance(end, int) else end for end in (low, high))
-        first, last = ends
-        among = tuple(levels) if levels else None
+        ends = (_plain(end) for end in (low, high))
+        first, last = (float(end) if isinstance(end, int) else end for end in ends)
+        among = tuple(_names(levels)) if levels is not None else None
         kept = Condition(variable=variable, low=first, high=last, levels=among)
         return self.prepare(KeepRows((kept,)))
 
@@ -128,9 +137,9 @@ class Data:
         variables: _Names,
         split: _Names = (),
         *,
-        forms: Sequence[Form] = ("bars",),
+        forms: Form | Sequence[Form] = ("bars",),
         width: float | None = None,
-        start: float | None = None,
+        start: float | str | datetime.date | None = None,
         reference: str | None = None,
         title: str | None = None,
         **show: Any,
@@ -144,7 +153,8 @@ class Data:
         forms : sequence of str
             As in a recipe: "bars", "curve", "box" …
         width, start : float, optional
-            Of the bins, in the unit of the variable; by rule if not given.
+            Of the bins, in the unit of the variable; by rule if not given. Of dates a width is days
+            and a start may be a date.
         reference : str, optional
             The level that the others are compared with.
         show
@@ -156,13 +166,14 @@ class Data:
         Refusal
             It cannot be drawn of these data; the sentence says why.
         """
-        bins = Bins() if width is None and start is None else Bins(width=width, start=start)
-        recipe = Recipe(
-            show=Show(variables=_names(variables), split=_names(split), forms=tuple(forms), **show),
-            bins=bins,
-            compare=Compare(reference=reference) if reference is not None else None,
-        )
-        return Figure(self, recipe.worded(title=title) if title is not None else recipe)
+        shown = {"variables": _names(variables), "split": _names(split), "forms": _names(forms)}
+        tables = {
+            "show": shown | show,
+            "bins": {"width": width, "start": start},
+            "compare": {"reference": reference},
+            "words": {"title": title},
+        }
+        return Figure(self, _recipe({}, tables))
 
     def draw(self, recipe: str | os.PathLike[str]) -> "Figure":
         """The figure of a recipe: its text, or a file that is one or holds one; its steps prepare
@@ -256,12 +267,7 @@ class Figure:
         Refusal
             A recipe holds no such key or value, or it cannot be drawn.
         """
-        from rhabdos.figure.recipe.toml_text import figure_in, figure_tables
-
-        raw = figure_tables(self._recipe)
-        for name, values in tables.items():
-            raw[name] = {**raw.get(name, {}), **values} if isinstance(values, Mapping) else values
-        return type(self)(self._data, figure_in(raw, "The figure"))
+        return type(self)(self._data, _recipe(figure_tables(self._recipe), tables))
 
     def _drawn(self) -> Scene:
         if self._scene is None:
@@ -310,5 +316,31 @@ class Figure:
         write_whole(path, content)
 
 
-def _names(names: _Names) -> tuple[str, ...]:
-    return (names,) if isinstance(names, str) else tuple(names)
+def _names(names: _Names) -> list[str]:
+    return [names] if isinstance(names, str) else list(names)
+
+
+def _recipe(raw: dict[str, Any], tables: Mapping[str, Any]) -> Recipe:
+    """The recipe of some tables with others; what is None is left out of them."""
+    for name, values in tables.items():
+        if isinstance(values, Mapping):
+            raw[name] = {**raw.get(name, {}), **values}
+        else:
+            raw[name] = values
+    return figure_in(without_empty(_plain(raw)), "The figure")
+
+
+def _plain(value: Any) -> Any:
+    """What a notebook holds, as a recipe does: numbers of NumPy, its arrays, and dates."""
+    match value:
+        case np.datetime64():
+            return _plain(value.astype("datetime64[us]").item())  # of nanoseconds it gives numbers
+        case np.generic() | np.ndarray():
+            return _plain(value.tolist())
+        case datetime.date():
+            return value.isoformat()
+        case Mapping():
+            return {key: _plain(part) for key, part in value.items() if part is not None}
+        case list() | tuple():
+            return [_plain(part) for part in value]
+    return value

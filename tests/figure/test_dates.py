@@ -1,5 +1,6 @@
 """Figures of dates: bins along the calendar, words, axes, groups."""
 
+import re
 from datetime import date, timedelta
 
 import numpy as np
@@ -18,6 +19,7 @@ from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.tables import tables_of
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
+from rhabdos.figure.recipe.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
@@ -153,3 +155,104 @@ def test_an_axis_far_beyond_calendars_is_refused_and_one_about_them_is_drawn():
     recipe = Recipe(show=Show(variables=("Last",), forms=("curve", "box")))
     scene = build(read(recipe, gather(Table("t", (last,)), "Last")), measure)
     assert scene.frame.high > 2_932_896
+
+
+def days(*texts):
+    since = (np.datetime64(text) - np.datetime64("1970-01-01") for text in texts)
+    return [float(each / np.timedelta64(1, "D")) for each in since]
+
+
+def setting(phrase, label):
+    return next(each for each in PHRASES[phrase].settings if each.label == label)
+
+
+@pytest.mark.parametrize(
+    ("text", "edges"),
+    [
+        ("2026-01-01, 2026-07-01", days("2026-01-01", "2026-07-01")),
+        (
+            "2026-01-01 2026-01-08 … 2026-01-22",
+            days("2026-01-01", "2026-01-08", "2026-01-15", "2026-01-22"),
+        ),
+        (
+            "2026-02-01 to 2026-02-03 by 0.5",
+            days(
+                *(f"2026-02-0{day}T{hour}" for day in (1, 2) for hour in ("00", "12")), "2026-02-03"
+            ),
+        ),
+        ("2026-02-01T08:30, 2026-02-01T08:30:20", days("2026-02-01T08:30", "2026-02-01T08:30:20")),
+    ],
+)
+def test_edges_may_be_dates(text, edges):
+    assert list(read_edges(text, dates=True)) == edges
+    assert read_edges(write_edges(tuple(edges), True), True) == tuple(edges)
+    for typed in (
+        f'"{text}"',
+        re.findall(r"[\dT:-]+", text) if "," in text and "…" not in text else edges,
+    ):
+        recipe = read_recipe(
+            f'rhabdos = 1\n[show]\nvariables = ["Harvested"]\n[bins]\nedges = {typed}'
+        )
+        assert list(recipe.bins.edges) == edges
+        assert read_recipe(write_recipe(recipe)) == recipe
+    readings = figure(edges=tuple(edges))
+    assert re.match(r"2026-0", setting("bins", "Own edges").shown(readings))
+
+
+@pytest.mark.parametrize(
+    ("phrase", "label", "text", "value"),
+    [
+        ("bins", "Start at", "2026-02-03", days("2026-02-03")[0]),
+        ("bins", "Start at", "20500 days", 20_500.0),
+        ("bins", "Width", "2 weeks", 14.0),
+        ("bins", "Width", "12 hours", 0.5),
+        ("bins", "Width", "90 min", 0.0625),
+        ("bins", "Width", "7", 7.0),
+        ("curve", "Bandwidth", "5 days", 5.0),
+        ("curve", "Not below", "2026-01-01", days("2026-01-01")[0]),
+        ("curve", "Not above", "2027-01-01T06:00", days("2027-01-01T06:00")[0]),
+    ],
+)
+def test_what_stands_in_fields_of_dates_may_be_typed_there(phrase, label, text, value):
+    recipe = Recipe(show=Show(variables=("Harvested",), forms=("bars", "curve")))
+    readings = read(recipe, gather(TABLE, "Harvested"))
+    field = setting(phrase, label)
+    read_value = field.read(text, readings)
+    if phrase == "bins":
+        changed, read_value = recipe.binned(read_value), read_value.start or read_value.width
+    else:
+        key = field.path.split(".")[1]
+        changed = recipe.changed(curve=recipe.curve.changed(**{key: read_value}))
+    assert read_value == value
+    drawn = read(changed, gather(TABLE, "Harvested"))
+    again = field.read(field.shown(drawn), drawn)  # what is shown is what may be typed
+    assert (again if phrase == "curve" else again.start or again.width) == value
+
+
+@pytest.mark.parametrize(
+    ("more", "sentence"),
+    [
+        (
+            '[bins]\nstart = "2030-01-01"',
+            "Bins that start at 2030-01-01 would hold no values: the largest is 2026-10-29",
+        ),
+        ('[curve]\nlower = "2026-01-09"', "2 of the values lie below the lower bound 2026-01-09"),
+        ('[bins]\nedges = ["2026-03-01", "2026-02-01"]', "2026-02-01 comes after 2026-03-01"),
+        (
+            '[bins]\nedges = "2026-02-01, 2026-02-08 … 2026-02-20"',
+            "Steps of 7 days from 2026-02-08 pass 2026-02-20 by; .* it is 2026-02-15",
+        ),
+        ('[bins]\nedges = ["2026-02-01", "May"]', "“May” is not a date"),
+        ('[bins]\nstart = "May"', "a finite number, or a date such as 2026-05-31"),
+    ],
+)
+def test_what_is_wrong_with_dates_is_told_in_dates(more, sentence):
+    text = f'rhabdos = 1\n[show]\nvariables = ["Harvested"]\nforms = ["bars", "curve"]\n{more}'
+    with pytest.raises(Refusal, match=sentence):
+        build(read(read_recipe(text), gather(TABLE, "Harvested")), measure)
+
+
+@pytest.mark.parametrize("text", ["3 months", "a while", "0 days", "2026-01-01"])
+def test_what_is_no_width_of_dates_is_refused(text):
+    with pytest.raises(Refusal, match=r"^The width (is to be so many days, hours|must be above 0)"):
+        setting("bins", "Width").read(text, figure())

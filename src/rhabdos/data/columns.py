@@ -151,9 +151,23 @@ class NumberColumn(Column, frozen=True, eq=False):
         """A value with so many places, without its unit."""
         return rounded(value, places)
 
+    @property
+    def distance_unit(self) -> str:
+        """What the distance of two values is a number of."""
+        return self.unit
+
+    @property
+    def place_unit(self) -> str:
+        """What a value is a number of."""
+        return self.unit
+
+    def difference_written(self, width: float) -> str:
+        """How far two values lie apart, without the unit."""
+        return exact(width)
+
     def format_difference(self, width: float) -> str:
-        """How far two values lie apart, with the unit."""
-        return with_unit(exact(width), self.unit)
+        """The same with the unit."""
+        return with_unit(self.difference_written(width), self.unit)
 
     def format_rounded_difference(self, width: float, places: int | None) -> str:
         """The same with so many places, without the unit."""
@@ -187,7 +201,17 @@ class DateColumn(NumberColumn, frozen=True, eq=False):
             return date_written(round(value * _MINUTES) / _MINUTES)
         return date_written(value)
 
-    def format_difference(self, width: float) -> str:
+    @property
+    def distance_unit(self) -> str:
+        """Days."""
+        return "days"
+
+    @property
+    def place_unit(self) -> str:
+        """Days, too."""
+        return "days since 1970"
+
+    def difference_written(self, width: float) -> str:
         """How long from one date to another: days, hours or minutes."""
         units = (("day", 1, 4), ("hour", 24, 3), ("minute", _MINUTES, 3))
         told = [(float(f"{width * many:.{digits}g}"), unit) for unit, many, digits in units]

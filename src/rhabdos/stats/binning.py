@@ -1,6 +1,7 @@
 """Bins: their edges, and how many values lie between them."""
 
 import math
+from collections.abc import Callable
 from decimal import Decimal
 from typing import Literal
 
@@ -29,6 +30,21 @@ _MOST_HALVED = 2.0**50  # up to which whole numbers have halves between them
 
 class BinningError(Refusal):
     """The bins that were asked for cannot be made."""
+
+
+class StartsTooHighError(BinningError):
+    """Bins start above every value; ``written`` says where, as values of a column are written."""
+
+    def __init__(self, start: float, high: float, written: Callable[[float], str] = exact) -> None:
+        super().__init__(
+            f"Bins that start at {written(start)} would hold no values: the largest is "
+            f"{written(high)}. Choose a lower start."
+        )
+        self.start, self.high = start, high
+
+    def told(self, written: Callable[[float], str]) -> "StartsTooHighError":
+        """The same, with its values written in another way."""
+        return StartsTooHighError(self.start, self.high, written)
 
 
 class Edges(Struct, frozen=True, eq=False):
@@ -122,7 +138,9 @@ def counts(sample: Ordered, edges: Edges) -> IntArray:
     return inside
 
 
-def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
+def own_edges(
+    values: FloatArray, closed: Side = "left", written: Callable[[float], str] = "{:.15g}".format
+) -> Edges:
     """Bins from a list of edges, equal or not.
 
     Parameters
@@ -131,6 +149,8 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
         Rising, finite, in the values' unit.
     closed : {"left", "right"}
         Which end of a bin belongs to it; the outermost edges belong to the outermost bins.
+    written : callable
+        Writes an edge, for where they are refused.
 
     Raises
     ------
@@ -151,8 +171,8 @@ def own_edges(values: FloatArray, closed: Side = "left") -> Edges:
     if len(falls):
         first, second = array[falls[0]], array[falls[0] + 1]
         raise BinningError(
-            f"Edges must increase, but {second:.15g} comes after {first:.15g}. Put them in rising "
-            "order, each once."
+            f"Edges must increase, but {written(second)} comes after {written(first)}. Put them in "
+            "rising order, each once."
         )
     _check_span(array[0], array[-1])
     widths = np.diff(array)
@@ -216,7 +236,7 @@ def by_width(
         if not math.isfinite(start):
             raise BinningError(f"Bins must start at a finite number, not {start:g}.")
         if first > high:
-            raise _starts_too_high(start, high)
+            raise StartsTooHighError(start, high)
     return _held(
         Edges(_edges_to(first, width, high, extra=closed == "left" and sample.whole), closed, width)
     )
@@ -284,7 +304,7 @@ def by_count(
     _check_span(low, high)
     if start is not None:
         if not math.isfinite(start) or start >= high:
-            raise _starts_too_high(start, high)
+            raise StartsTooHighError(start, high)
         low = start
     if low == high:
         return _around(low, count, closed)
@@ -332,13 +352,6 @@ def _roundest(sample: Ordered, count: int, raw: float, start: float | None, clos
     # what was asked for.
     width = 1.0 if sample.whole and raw <= 1 and low + count > high else raw * (1 + 1e-9)
     return Edges(sequence(low, width, count + 1), closed, width)
-
-
-def _starts_too_high(start: float, high: float) -> BinningError:
-    return BinningError(
-        f"Bins that start at {start:.15g} would hold no values: the largest is {high:.15g}. "
-        "Choose a lower start."
-    )
 
 
 def _exact(values: FloatArray, closed: Side) -> Edges:

@@ -1,6 +1,8 @@
 """Density curves: sums of kernels over a sample, at a cost that does not grow with it."""
 
 import math
+from collections.abc import Callable
+from typing import Literal
 
 import numpy as np
 from msgspec import Struct
@@ -36,6 +38,30 @@ _RESOLUTION = 16  # a bandwidth is at least so many steps between neighbouring d
 
 class DensityError(Refusal):
     """A density curve cannot be drawn of these values."""
+
+
+class BeyondBoundError(DensityError):
+    """Values lie beyond a bound; ``written`` says where that is, as values of a column are
+    written."""
+
+    def __init__(
+        self,
+        count: int,
+        which: Literal["lower", "upper"],
+        bound: float,
+        written: Callable[[float], str] = exact,
+    ) -> None:
+        lie = "lies" if count == 1 else "lie"
+        side = "below" if which == "lower" else "above"
+        super().__init__(
+            f"{count:,} of the values {lie} {side} the {which} bound {written(bound)}, so it is no "
+            "bound of theirs."
+        )
+        self.count, self.which, self.bound = count, which, bound
+
+    def told(self, written: Callable[[float], str]) -> "BeyondBoundError":
+        """The same, with the bound written in another way."""
+        return BeyondBoundError(self.count, self.which, self.bound, written)
 
 
 class NoCurveError(DensityError):
@@ -136,20 +162,10 @@ def density(
 def _check_bounds(sample: Ordered, lower: float | None, upper: float | None) -> None:
     if lower is not None and sample.minimum < lower:
         count = int(sample.below(np.array([lower]))[0])
-        raise DensityError(
-            f"{count:,} of the values {_lie(count)} below the lower bound {exact(lower)}, so it is "
-            "no bound of theirs."
-        )
+        raise BeyondBoundError(count, "lower", lower)
     if upper is not None and sample.maximum > upper:
         count = sample.n - int(sample.below(np.array([upper]), inclusive=True)[0])
-        raise DensityError(
-            f"{count:,} of the values {_lie(count)} above the upper bound {exact(upper)}, so it is "
-            "no bound of theirs."
-        )
-
-
-def _lie(count: int) -> str:
-    return "lies" if count == 1 else "lie"
+        raise BeyondBoundError(count, "upper", upper)
 
 
 def _check_resolution(sample: Ordered, bandwidth: float, reach: float) -> None:

@@ -185,7 +185,10 @@ class BinsPanel(SettingsPanel):
     def _adopt(self, width: float) -> None:
         if self.readings is not None and width != self.readings.edges.width:
             self.say("")
-            self.recipe_asked.emit(f"Bin width {exact(width)}", self._recipe_at(width))
+            self.recipe_asked.emit(
+                f"Bin width {self.readings.variable.difference_written(width)}",
+                self._recipe_at(width),
+            )
 
     def _paint(self) -> None:
         """A small true picture of the figure at each width."""

@@ -112,7 +112,7 @@ class Bell(OnGrips[Curves]):
         if self._frame.axis.by_ratio:
             return Standing("bandwidth", width, 1.0, max(10.0, width), step, "times")
         most = max(self._frame.high - self._frame.low, width)
-        return Standing("bandwidth", width, 0.0, most, step, readings.variable.unit)
+        return Standing("bandwidth", width, 0.0, most, step, readings.variable.distance_unit)
 
     def with_value(self, value: float) -> Curves | None:
         """The curves of a bandwidth."""

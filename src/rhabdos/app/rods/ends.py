@@ -109,7 +109,7 @@ class Ends(OnGrips[Axes]):
         frame, pooled = self._frame, self._readings.samples.pooled
         low, high = min(frame.low, pooled.minimum), max(frame.high, pooled.maximum)
         value = frame.low if self.chosen_end == "low" else frame.high
-        unit = self._readings.variable.unit
+        unit = self._readings.variable.place_unit
         what = f"{self.chosen_end} end"
         return Standing(what, value, low, high, (frame.high - frame.low) / 50, unit)
 

@@ -15,7 +15,7 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.scene.coordinates import Frame
-from rhabdos.wording import about, counted, exact
+from rhabdos.wording import about, counted
 
 _TAB_WIDTH, _TAB_HEIGHT = 9.0, 15.0  # pixels
 _GRIP = 7.0  # pixels beside a tab within which it is still meant
@@ -110,18 +110,20 @@ class Rod(OnRod):
         those equal in logs or roots how many there are."""
         if self._readings is None:
             return None
-        edges, unit = self._readings.edges, self._readings.variable.unit
+        edges, variable = self._readings.edges, self._readings.variable
         reach = edges.high - edges.low
         if edges.along is not None:
             return Standing("number of bins", float(edges.count), 1.0, 1_000.0, 1.0)
         if edges.width is None:
             edge = float(edges.values[self.tab])
-            return Standing("edge", edge, edges.low, edges.high, reach / 100, unit)
+            return Standing("edge", edge, edges.low, edges.high, reach / 100, variable.place_unit)
         pooled = self._readings.samples.pooled
         step = reach / 100
         if (wider := drag_edits.width_stepped(edges, pooled, 1)).width is not None:
             step = abs(wider.width - edges.width) or step
-        return Standing("width", edges.width, 0.0, max(reach, edges.width), step, unit)
+        return Standing(
+            "width", edges.width, 0.0, max(reach, edges.width), step, variable.distance_unit
+        )
 
     def set_to(self, value: float) -> None:
         """Set the width, or whatever stands for it."""
@@ -135,7 +137,10 @@ class Rod(OnRod):
             many = max(1, round(value))
             self._ask(bins.with_count(many), counted(many, "bin", "bins"))
         elif value > 0:
-            self._ask(bins.with_width(value, edges.low), f"Bin width {exact(value)}")
+            self._ask(
+                bins.with_width(value, edges.low),
+                f"Bin width {self._readings.variable.difference_written(value)}",
+            )
 
     # By mouse
 
@@ -229,15 +234,18 @@ class Rod(OnRod):
 
     @staticmethod
     def _step_name(hold: _Hold, bins: Bins) -> str:
+        variable = hold.readings.variable
         if bins.edges is not None:
             return "Move edges" if hold.tab is None else "Move an edge"
         if hold.tab and bins.width is not None:
-            return f"Bin width {exact(bins.width)}"
+            return f"Bin width {variable.difference_written(bins.width)}"
         if bins.logs:
             return counted(bins.count or 1, "bin equal in logs", "bins equal in logs")
         if bins.count is not None:
             return counted(bins.count, "bin", "bins")
-        return "Move the bins" if bins.start is None else f"Bins start at {exact(bins.start)}"
+        if bins.start is None:
+            return "Move the bins"
+        return f"Bins start at {variable.written(bins.start)}"
 
     # By keyboard
 

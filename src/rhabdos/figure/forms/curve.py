@@ -28,7 +28,7 @@ from rhabdos.figure.words.notice import DIFFERS, LACKS, Notice, listed_briefly
 from rhabdos.memo import last_answers, memoised
 from rhabdos.stats.axis_scale import LINEAR_AXIS, AxisScale
 from rhabdos.stats.bandwidths import BandwidthRule, ruled_bandwidth
-from rhabdos.stats.density import Curve, DensityError, NoCurveError, density
+from rhabdos.stats.density import BeyondBoundError, Curve, DensityError, NoCurveError, density
 from rhabdos.stats.ordered import Ordered
 from rhabdos.wording import about
 
@@ -78,9 +78,19 @@ def density_curves(readings: Readings) -> tuple[DensityReading, ...]:
     curves = []
     for group, cell in enumerate(readings.samples.cells):
         sample = readings.samples.samples[group]
-        bounded = _bounded(settings, variables[cell.variable], sample)
-        curves.append(_density_reading(sample, bounded, readings.scale_of(group).axis))
+        variable, axis = variables[cell.variable], readings.scale_of(group).axis
+        try:
+            curves.append(_density_reading(sample, _bounded(settings, variable, sample), axis))
+        except BeyondBoundError as error:
+            raise _in_values(error, variable, axis) from None
     return tuple(curves)
+
+
+def _in_values(
+    error: BeyondBoundError, variable: NumberColumn, axis: AxisScale
+) -> BeyondBoundError:
+    """What is said of places of an axis, said of values."""
+    return error.told(lambda place: variable.format_with_unit(axis.value(place)))
 
 
 @last_answers(lambda _, *settings: settings, most=2)  # a curve may have 65,536 points

@@ -3,14 +3,23 @@
 from collections.abc import Callable
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.data.date_bounds import date_bound
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.heights import SCALES
-from rhabdos.figure.phrases.phrase import LINE, Choice, Phrase, Said, Setting, number, or_usual
+from rhabdos.figure.phrases.phrase import (
+    LINE,
+    Choice,
+    Phrase,
+    Said,
+    Setting,
+    distance,
+    number,
+    or_usual,
+    place,
+)
 from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings, edges_for
 from rhabdos.figure.readings.value_scale import WORDS
-from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
+from rhabdos.figure.recipe.edge_text import listed_as, read_edges, write_edges
 from rhabdos.figure.recipe.recipe import Bars
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.stats.binning import MOST_BINS
@@ -168,24 +177,8 @@ def as_drawn(readings: Readings) -> Bins:
     return bins.with_edges(tuple(edges.values.tolist()))
 
 
-def _place(what: str, text: str, readings: Readings) -> float:
-    """A number with the variable's unit; of dates a date, or a number of days."""
-    if not isinstance(readings.variable, DateColumn):
-        value = number(what)(text, readings)
-        assert isinstance(value, float)
-        return value
-    days = read_number(text.lower().removesuffix("days").removesuffix("day").removesuffix("d"))
-    if days is not None:
-        return days
-    try:
-        return date_bound(text, False)
-    except Refusal:
-        raise Refusal(f"{what} is to be a date such as 2026-05-31, or a number of days.") from None
-
-
 def _read_count(text: str, readings: Readings) -> Bins:
     count = number("The number of bins")(text, readings)
-    assert isinstance(count, float)
     if count != round(count) or not 1 <= count <= MOST_BINS:
         raise Refusal(f"The number of bins must be a whole number from 1 to {MOST_BINS:,}.")
     return readings.recipe.bins.with_count(int(count))
@@ -196,17 +189,14 @@ def _read_width(text: str, readings: Readings) -> Bins:
     step = text.strip().lower().removeprefix("a ").removeprefix("an ").removesuffix("s")
     if isinstance(readings.variable, DateColumn) and step in EVERY:
         return bins.with_every(step)
-    width = _place("The width", text, readings)
-    if width <= 0:
-        raise Refusal("The width must be above 0.")
-    return bins.with_width(width, bins.start)
+    return bins.with_width(distance("The width")(text, readings), bins.start)
 
 
 def _read_start(text: str, readings: Readings) -> Bins:
     bins, width = readings.recipe.bins, readings.edges.width
     if not text:
         return bins.changed(start=None)
-    start = _place("The start", text, readings)
+    start = place("The start")(text, readings)
     if bins.edges is not None:
         bins = bins.with_width(width) if width else bins.with_rule("automatic")
     # Bins equal in logs begin where their rule lets them.
@@ -215,7 +205,13 @@ def _read_start(text: str, readings: Readings) -> Bins:
 
 def _read_edges(text: str, readings: Readings) -> Bins:
     bins = readings.recipe.bins
-    return bins.with_edges(read_edges(text)) if text else bins.with_rule("automatic")
+    dates = isinstance(readings.variable, DateColumn)
+    return bins.with_edges(read_edges(text, dates)) if text else bins.with_rule("automatic")
+
+
+def _edges_shown(readings: Readings) -> str:
+    edges = readings.recipe.bins.edges
+    return write_edges(edges, isinstance(readings.variable, DateColumn)) if edges else ""
 
 
 def _width_shown(readings: Readings) -> str:
@@ -251,7 +247,7 @@ def _making(
     step: str,
     read: Callable[[str, Readings], Bins],
     shown: Callable[[Readings], str],
-    placeholder: str = "",
+    placeholder: Callable[[Readings], str] = lambda _readings: "",
     everywhere: bool = False,
 ) -> Setting:
     """A field that makes the bins in its own way."""
@@ -261,7 +257,7 @@ def _making(
         "typed",
         step,
         shown=shown,
-        placeholder=lambda _readings: placeholder,
+        placeholder=placeholder,
         read=read,
         matters=(lambda _readings: True) if everywhere else _on_one_axis,
     )
@@ -312,8 +308,8 @@ BINS = Phrase(
             "Own edges",
             "Own edges",
             _read_edges,
-            lambda of: write_edges(of.recipe.bins.edges) if of.recipe.bins.edges else "",
-            "0, 5, 10 … 60",
+            _edges_shown,
+            lambda of: listed_as(isinstance(of.variable, DateColumn)),
         ),
         Setting(
             "bins.round",

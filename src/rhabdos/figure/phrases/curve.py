@@ -3,7 +3,16 @@
 from collections.abc import Callable
 from typing import Literal
 
-from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, in_unit, number, or_usual
+from rhabdos.figure.phrases.phrase import (
+    Phrase,
+    Said,
+    Setting,
+    distance,
+    in_unit,
+    number,
+    or_usual,
+    place,
+)
 from rhabdos.figure.phrases.strokes import stroke_settings
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
@@ -83,19 +92,17 @@ def _width_shown(readings: Readings) -> str:
     bandwidth = readings.recipe.curve.bandwidth
     if isinstance(bandwidth, str):
         return ""
-    return exact(bandwidth) if readings.kind != "linear" else in_unit(bandwidth, readings)
+    if readings.kind != "linear":
+        return exact(bandwidth)
+    return readings.variable.format_difference(bandwidth)
 
 
 def _typed_width(text: str, readings: Readings) -> object:
     """A bandwidth in the variable's unit; on an axis of logs, a ratio."""
-    least = 1.0 if readings.by_ratio else 0.0
-    return number(
-        f"On {WORDS[readings.kind].on} the bandwidth is a ratio, which"
-        if readings.by_ratio
-        else "The bandwidth",
-        least,
-        above=True,
-    )(text, readings)
+    if readings.by_ratio:
+        what = f"On {WORDS[readings.kind].on} the bandwidth is a ratio, which"
+        return number(what, 1.0, above=True)(text, readings)
+    return distance("The bandwidth")(text, readings)
 
 
 def _with_width(recipe: Recipe, width: object) -> Recipe:
@@ -120,7 +127,7 @@ def _bound(which: str) -> Setting:
         f"{label} {{}}",
         shown=lambda readings: in_unit(getattr(readings.recipe.curve, which), readings),
         placeholder=lambda readings: _by_nature(readings, which),
-        read=or_usual(None, number("The bound")),
+        read=or_usual(None, place("The bound")),
         matters=_smooths,
     )
 

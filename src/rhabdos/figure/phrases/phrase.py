@@ -4,18 +4,21 @@ Menus, keys, panels and the help page are made from these declarations; so are t
 """
 
 import math
+import re
 from collections.abc import Callable, Sequence
 from typing import Literal
 
 from msgspec import Struct
 
+from rhabdos.data.columns import DateColumn
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_part import Part
 from rhabdos.quoting import quoted
-from rhabdos.wording import exact, with_unit
+from rhabdos.wording import exact
 
 Key = Literal[
     "variable", "rows", "split", "arrange", "panels", "legend", "forms", "way", "heights", "bins",
@@ -207,13 +210,13 @@ class Phrase(Struct, frozen=True):
 
 def number(
     what: str, least: float = -math.inf, most: float = math.inf, above: bool = False
-) -> Callable[[str, Readings], object]:
+) -> Callable[[str, Readings], float]:
     """A reader of numbers with the variable's unit or without, from ``least`` to ``most``.
 
     ``above`` leaves ``least`` itself out.
     """
 
-    def read(text: str, readings: Readings) -> object:
+    def read(text: str, readings: Readings) -> float:
         """The number that was typed."""
         unit = readings.variable.unit
         value = read_number(text.removesuffix(unit) if unit else text)
@@ -242,6 +245,47 @@ def or_usual(
     return lambda text, readings: read(text, readings) if text else usual
 
 
+def place(what: str) -> Callable[[str, Readings], float]:
+    """A reader of values of the variable, with its unit or without: numbers, or of dates a date or
+    a number of days."""
+
+    def read(text: str, readings: Readings) -> float:
+        """The value that was typed."""
+        if not isinstance(readings.variable, DateColumn):
+            return number(what)(text, readings)
+        days = read_number(re.sub(r"\s*d(ays?)?$", "", text, flags=re.IGNORECASE))
+        if days is None:
+            days = date_bound_or_none(text, False)
+        if days is None:
+            raise Refusal(f"{what} is to be a date such as 2026-05-31, and {quoted(text)} is none.")
+        return days
+
+    return read
+
+
+def distance(what: str) -> Callable[[str, Readings], float]:
+    """A reader of how far two values lie apart, above 0: a number with the variable's unit, or of
+    dates days, or so many hours, minutes or weeks."""
+
+    def read(text: str, readings: Readings) -> float:
+        """The distance that was typed."""
+        if not isinstance(readings.variable, DateColumn):
+            return number(what, 0, above=True)(text, readings)
+        typed = re.fullmatch(r"(.*?)\s*(week|w|day|d|hour|h|minute|min|)s?", text.strip().lower())
+        many = read_number(typed[1]) if typed else None
+        if typed is None or many is None:
+            raise Refusal(
+                f"{what} is to be so many days, hours, minutes or weeks, such as 12 hours, and "
+                f"{quoted(text)} is not."
+            )
+        if many <= 0:
+            raise Refusal(f"{what} must be above 0.")
+        times, parts = {"w": (7, 1), "h": (1, 24), "m": (1, 1_440)}.get(typed[2][:1], (1, 1))
+        return many * times / parts
+
+    return read
+
+
 def in_unit(value: float | None, readings: Readings) -> str:
-    """A number with the variable's unit, for a field; nothing for none."""
-    return "" if value is None else with_unit(exact(value), readings.variable.unit)
+    """A value with the variable's unit, for a field; nothing for none."""
+    return "" if value is None else readings.variable.format_with_unit(value)

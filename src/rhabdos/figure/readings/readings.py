@@ -10,7 +10,7 @@ from functools import cached_property
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn, date_written
 from rhabdos.data.pooled import AnySample, Pooled
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.errors import Refusal
@@ -28,14 +28,21 @@ from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.memo import last_answers, memoised
 from rhabdos.stats.axis_scale import LINEAR_AXIS, LOGS, AxisScale, ScaleKind
-from rhabdos.stats.binning import BinningError, Edges, by_count, by_width, own_edges
+from rhabdos.stats.binning import (
+    BinningError,
+    Edges,
+    StartsTooHighError,
+    by_count,
+    by_width,
+    own_edges,
+)
 from rhabdos.stats.calendar import calendar_edges, nearest_step
 from rhabdos.stats.heights import Scale
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import QuartileRule
 from rhabdos.stats.rules import Ruled, by_rule
 from rhabdos.stats.summary import Summary, summarise
-from rhabdos.wording import marked
+from rhabdos.wording import exact, marked
 
 _LEAST_SHARE = 0.05  # of the span of all variables, that each must have to share their axis
 
@@ -171,7 +178,11 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
         )
 
     def _edges_for(self, values: Ordered, axis: int) -> Ruled:
-        return edges_for(self.recipe.bins, values, self.dates_on(axis), self.scales[axis].axis)
+        bins, dates = self.recipe.bins, self.dates_on(axis)
+        try:
+            return edges_for(bins, values, dates, self.scales[axis].axis)
+        except StartsTooHighError as error:
+            raise error.told(date_written if dates else exact) from None
 
     @property
     def kind(self) -> ScaleKind:

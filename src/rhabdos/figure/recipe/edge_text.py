@@ -1,9 +1,12 @@
-"""Bin edges as people type them: ``0, 5, 10 … 60``."""
+"""Bin edges as people type them: ``0, 5, 10 … 60``, or ``2026-01-01, 2026-01-08 … 2026-03-05``."""
 
 import re
+from functools import partial
 
 import numpy as np
 
+from rhabdos.data.columns import date_written
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.quoting import quoted
 from rhabdos.stats.binning import MOST_BINS, BinningError, own_edges
 from rhabdos.stats.rounding import sequence
@@ -26,26 +29,34 @@ def read_number(text: str) -> float | None:
     return value if abs(value) != float("inf") else None
 
 
-def read_edges(text: str) -> tuple[float, ...]:
-    """Read a list of edges; an ellipsis goes on in the step of the two numbers before it.
+def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
+    """Read a list of edges; an ellipsis goes on in the step of the two edges before it.
 
-    Numbers are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so
-    on to 110, "0 to 60 by 5" is 0, 5, 10 and so on to 60.
+    They are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so on
+    to 110, "0 to 60 by 5" is 0, 5, 10 and so on to 60.
+
+    Parameters
+    ----------
+    text : str
+        As it was typed.
+    dates : bool
+        Whether edges may be dates, such as 2026-05-31 or 2026-05-31T08:30, which are days since
+        1970; a step is a number of days.
 
     Raises
     ------
     BinningError
-        A word is no number, an ellipsis has no step or misses its end, or the edges do not
-        increase.
+        A word is no edge, an ellipsis has no step or misses its end, or the edges do not increase.
     """
+    tidy, written = without_powers(text), partial(_written, dates=dates)
     if sequence := re.fullmatch(
-        r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", without_powers(text), re.IGNORECASE
+        r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", tidy, re.IGNORECASE
     ):
-        start, end, step = (_number(word) for word in sequence.groups())
-        steps = (start, *_steps_to(start, step, end))
-        own_edges(np.array(steps))
+        start, end, step = (_edge(word, dates) for word in sequence.groups())
+        steps = (start, *_steps_to(start, step, end, dates))
+        own_edges(np.array(steps), written=written)
         return steps
-    spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", without_powers(text))
+    spaced = re.sub(r"\.{2,}|…", f" {_ELLIPSIS} ", tidy)
     edges: list[float] = []
     continued = False
     parting = (
@@ -54,51 +65,68 @@ def read_edges(text: str) -> tuple[float, ...]:
     for word in [word for word in re.split(parting, spaced) if word]:
         if word == _ELLIPSIS:
             if len(edges) < 2 or continued:
+                kind = "dates" if dates else "numbers"
                 raise BinningError(
-                    "Before “…” there must be two numbers that give the step, as in 0, 5 … 60."
+                    f"Before “…” there must be two {kind} that give the step, as in "
+                    f"{listed_as(dates)}."
                 )
             continued = True
             continue
-        value = _number(word)
+        value = _edge(word, dates)
         if continued:
-            edges.extend(_steps_to(edges[-1], float(f"{edges[-1] - edges[-2]:.12g}"), value))
+            step = float(f"{edges[-1] - edges[-2]:.12g}")
+            edges.extend(_steps_to(edges[-1], step, value, dates))
             continued = False
         else:
             edges.append(value)
     if continued:
-        raise BinningError("After “…” there must be the last edge, as in 0, 5 … 60.")
-    own_edges(np.array(edges))
+        raise BinningError(f"After “…” there must be the last edge, as in {listed_as(dates)}.")
+    own_edges(np.array(edges), written=written)
     return tuple(edges)
 
 
-def _number(word: str) -> float:
+def listed_as(dates: bool) -> str:
+    """An example of edges."""
+    return "2026-01-01, 2026-01-08 … 2026-03-05" if dates else "0, 5, 10 … 60"
+
+
+def _edge(word: str, dates: bool) -> float:
     value = read_number(word)
+    if value is None and dates:
+        value = date_bound_or_none(word, False)
     if value is None:
         raise BinningError(
-            f"{quoted(word)} is not a number. List the edges as 0, 5, 10 or as 0, 5 … 60."
+            f"{quoted(word)} is not a {'date' if dates else 'number'}. List the edges as "
+            f"{listed_as(dates)}."
         )
     return value
 
 
-def _steps_to(last: float, step: float, end: float) -> list[float]:
+def _steps_to(last: float, step: float, end: float, dates: bool) -> list[float]:
+    here, there, by = _written(last, dates), _written(end, dates), f"{step:.15g}"
+    by += " days" if dates else ""
     if step <= 0 or end <= last:
-        raise BinningError(f"From {last:.15g}, steps of {step:.15g} never reach {end:.15g}.")
+        raise BinningError(f"From {here}, steps of {by} never reach {there}.")
     count = (end - last) / step
     if count > MOST_BINS:
         raise BinningError(
-            f"Steps of {step:.15g} to {end:.15g} make {count:,.0f} bins; at most {MOST_BINS:,} "
-            "are drawn."
+            f"Steps of {by} to {there} make {count:,.0f} bins; at most {MOST_BINS:,} are drawn."
         )
     if abs(count - round(count)) > 1e-6:  # 1.1 / 0.1 is not 11 to the last digit
-        nearest = float(sequence(last, step, int(count) + 1)[-1])
+        nearest = _written(float(sequence(last, step, int(count) + 1)[-1]), dates)
         raise BinningError(
-            f"Steps of {step:.15g} from {last:.15g} pass {end:.15g} by; the nearest edge before "
-            f"it is {nearest:.15g}."
+            f"Steps of {by} from {here} pass {there} by; the nearest edge before it is {nearest}."
         )
     return [float(edge) for edge in sequence(last, step, round(count) + 1)[1:]]
 
 
-def write_edges(edges: tuple[float, ...]) -> str:
+def _written(edge: float, dates: bool) -> str:
+    """An edge as it is read again; the time of a day without a blank."""
+    day = date_written(edge).replace(" ", "T") if dates else ""
+    return day if date_bound_or_none(day, False) == edge else f"{edge:.15g}"
+
+
+def write_edges(edges: tuple[float, ...], dates: bool = False) -> str:
     """Edges as ``read_edges`` reads them, with an ellipsis where four or more go on in equal
     steps."""
     words: list[str] = []
@@ -106,13 +134,13 @@ def write_edges(edges: tuple[float, ...]) -> str:
     while position < len(edges):
         run = _run_from(edges, position)
         if run >= 4:
+            first, second, last = (edges[position + at] for at in (0, 1, run - 1))
             words.append(
-                f"{edges[position]:.15g}, {edges[position + 1]:.15g} … "
-                f"{edges[position + run - 1]:.15g}"
+                f"{_written(first, dates)}, {_written(second, dates)} … {_written(last, dates)}"
             )
             position += run
         else:
-            words.append(f"{edges[position]:.15g}")
+            words.append(_written(edges[position], dates))
             position += 1
     return ", ".join(words)
 

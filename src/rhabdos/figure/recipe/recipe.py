@@ -11,7 +11,7 @@ from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe_axes import Axes
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.recipe_look import Look
-from rhabdos.figure.recipe.recipe_part import Colour, Part, TextSize, Truth, Wording
+from rhabdos.figure.recipe.recipe_part import Colour, Part, TextSize, Truth, ValuePlace, Wording
 from rhabdos.figure.recipe.recipe_ranges import MOST_RANGES, Range
 from rhabdos.figure.recipe.recipe_strokes import Strokes
 from rhabdos.figure.recipe.recipe_words import MOST_TEXTS, FigureText, Words
@@ -228,8 +228,8 @@ class Curves(Part, frozen=True):
         ),
     ] = "silverman"
     factor: Annotated[float, Meta(gt=0, description="a factor above 0")] = 1.0
-    lower: Annotated[float, Meta(description="a finite number")] | None = None
-    upper: Annotated[float, Meta(description="a finite number")] | None = None
+    lower: ValuePlace | None = None
+    upper: ValuePlace | None = None
     fill: Annotated[
         bool | Literal["only"], Meta(description="true, false, or only for no line")
     ] = False

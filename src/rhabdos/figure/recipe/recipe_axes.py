@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from msgspec import Meta, field
 
 from rhabdos.data.limits import LONGEST_NAME
-from rhabdos.figure.recipe.recipe_part import Finite, Part, Truth
+from rhabdos.figure.recipe.recipe_part import NUMBER_OR_DATE, Finite, Part, Truth
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.heights import Scale
 
@@ -14,7 +14,7 @@ Turn = Literal[0, 45, 90]
 TickMarks = Literal["outside", "inside", "none"]
 Writing = Literal["plain", "powers", "percent"]
 Side = Literal["left", "bottom", "right", "top"]
-Bound = Annotated[float | str, Meta(description="a finite number, or a date such as 2026-05-31")]
+Bound = Annotated[float | str, Meta(description=NUMBER_OR_DATE)]
 MOST_TICKS = 200  # of one axis by hand
 TickList = Annotated[
     tuple[Finite, ...], Meta(max_length=MOST_TICKS, description=f"at most {MOST_TICKS} numbers")

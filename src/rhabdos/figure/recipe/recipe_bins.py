@@ -6,7 +6,7 @@ from typing import Annotated, Self
 import numpy as np
 from msgspec import Meta
 
-from rhabdos.figure.recipe.recipe_part import Part, Truth
+from rhabdos.figure.recipe.recipe_part import Part, Truth, ValuePlace
 from rhabdos.stats.axis_scale import ScaleKind
 from rhabdos.stats.binning import MOST_BINS, BinningError, Side, own_edges
 from rhabdos.stats.calendar import EVERY, Every
@@ -18,12 +18,11 @@ BinCount = Annotated[
     int, Meta(ge=1, le=MOST_BINS, description=f"a whole number from 1 to {MOST_BINS:,}")
 ]
 Width = Annotated[float, Meta(gt=0, description="a finite number above 0")]
-Start = Annotated[float, Meta(description="a finite number")]
 EdgeList = Annotated[
     tuple[float, ...],
     Meta(
-        description="a list of two or more rising numbers, such as [0, 5, 10], or a text such as "
-        "0 to 60 by 5"
+        description="a list of two or more rising numbers or dates, such as [0, 5, 10], or a text "
+        "such as 0 to 60 by 5"
     ),
 ]
 Everies = Annotated[Every, Meta(description=f"{', '.join(list(EVERY)[:-1])} or {list(EVERY)[-1]}")]
@@ -43,7 +42,7 @@ class Bins(Part, frozen=True):
     width: Width | None = None
     edges: EdgeList | None = None
     every: Everies | None = None
-    start: Start | None = None
+    start: ValuePlace | None = None
     closed: Sides = "left"
     round: Truth = True
     shared: Truth = True

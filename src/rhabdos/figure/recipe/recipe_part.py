@@ -14,6 +14,8 @@ Wording = Annotated[
 ]
 Colour = Annotated[str, Meta(pattern=r"^#[0-9A-Fa-f]{6}$", description="a colour such as #1F838A")]
 Finite = Annotated[float, Meta(description="a finite number")]
+NUMBER_OR_DATE = "a finite number, or a date such as 2026-05-31"
+ValuePlace = Annotated[float, Meta(description=NUMBER_OR_DATE)]  # of dates, days since 1970
 TextSize = Annotated[float, Meta(ge=3, le=72, description="points, from 3 to 72")]
 Place = Literal["left", "middle", "right"]
 

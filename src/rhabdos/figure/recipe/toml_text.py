@@ -10,6 +10,7 @@ from typing import Any, TypeVar, get_args
 import msgspec
 import tomli_w
 
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.data.preparing import AnyStep
 from rhabdos.data.steps.step import Step
 from rhabdos.errors import Refusal
@@ -188,13 +189,26 @@ def figure_in(raw: dict[str, Any], name: str) -> Recipe:
     RecipeError
         With the key, after the name.
     """
-    bins = raw.get("bins")
-    if isinstance(bins, dict) and isinstance(typed := bins.get("edges"), str):
-        try:
-            bins["edges"] = read_edges(typed)
-        except Refusal as refusal:
-            raise RecipeError(f"{name}: bins.edges is {shown(typed)}. {refusal}") from None
+    bins, curve = raw.get("bins"), raw.get("curve")
+    if isinstance(bins, dict):
+        typed = bins.get("edges")
+        text = ", ".join(map(str, typed)) if isinstance(typed, list) else typed
+        dates = isinstance(text, str) and re.search(r"\d{4}-\d\d-\d\d", text) is not None
+        if isinstance(text, str) and (dates or not isinstance(typed, list)):
+            try:
+                bins["edges"] = read_edges(text, dates)
+            except Refusal as refusal:
+                raise RecipeError(f"{name}: bins.edges is {shown(typed)}. {refusal}") from None
+    for table, keys in ((bins, ("start",)), (curve, ("lower", "upper"))):
+        if isinstance(table, dict):
+            table |= {key: _days(table[key]) for key in keys if key in table}
     return converted(raw, Recipe, name)
+
+
+def _days(place: Any) -> Any:
+    """A date as days since 1970; everything else as it is."""
+    days = date_bound_or_none(place, False) if isinstance(place, str) else None
+    return place if days is None else days
 
 
 def parsed_toml(text: str, name: str) -> dict[str, Any]:
