@@ -252,6 +252,57 @@ def test_what_is_wrong_with_dates_is_told_in_dates(more, sentence):
         build(read(read_recipe(text), gather(TABLE, "Harvested")), measure)
 
 
+def ticked(**settings):
+    recipe = Recipe(show=Show(variables=("Harvested",))).with_value_axis(**settings)
+    drawn = read(recipe, gather(TABLE, "Harvested"))
+    texts = [mark.text for mark in build(drawn, measure).marks if isinstance(mark, Text)]
+    return drawn, [text for text in texts if "2026" in text or text == "storm"]
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "labels"),
+    [
+        ("every 10 weeks", 70.0, {"2 Mar 2026", "11 May 2026", "20 Jul 2026"}),
+        (
+            "2026-02-11, 2026-05-02",
+            tuple(days("2026-02-11", "2026-05-02")),
+            {"11 Feb 2026", "2 May 2026"},
+        ),
+        (
+            "2026-02-11t12:00; 2026-05-02",
+            tuple(days("2026-02-11T12", "2026-05-02")),
+            {"11 Feb 2026 12:00"},
+        ),
+        ("middles", "middles", {"16 Jan 2026", "16 Sep 2026"}),
+    ],
+)
+def test_ticks_of_dates(text, value, labels):
+    field = setting("value_axis", "Ticks")
+    assert field.read(text, figure()) == value
+    drawn, shown = ticked(ticks=value)
+    assert labels <= set(shown), shown
+    assert field.read(field.shown(drawn), drawn) == value
+    if isinstance(value, tuple):
+        listed = ", ".join(f'"{word.strip().upper()}"' for word in re.split("[,;]", text))
+        toml = f'rhabdos = 1\n[show]\nvariables = ["v"]\n[axes.value]\nticks = [{listed}]'
+        assert read_recipe(toml).axes.value.ticks == value
+
+
+def test_words_at_dates():
+    field = setting("value_axis", "In words")
+    words = field.read("2026-02-11 storm; 20600 calm", figure())
+    assert words == ((days("2026-02-11")[0], "storm"), (20_600.0, "calm"))
+    drawn, shown = ticked(words=words)
+    assert shown == ["storm"]
+    assert field.shown(drawn) == "2026-02-11 storm; 2026-05-27 calm"
+    with pytest.raises(Refusal, match=r"“May storm” is no date with a word.*2026-02-11 storm"):
+        field.read("May storm", figure())
+    with pytest.raises(Refusal, match=r"names no ticks.*such as 7 days.*2026-01-31"):
+        setting("value_axis", "Ticks").read("May, June", figure())
+    with pytest.raises(Refusal, match="Ticks 6 minutes apart would be 71,280 of them, and at most"):
+        ticked(ticks=1 / 240)
+
+
 @pytest.mark.parametrize("text", ["3 months", "a while", "0 days", "2026-01-01"])
 def test_what_is_no_width_of_dates_is_refused(text):
     with pytest.raises(Refusal, match=r"^The width (is to be so many days, hours|must be above 0)"):

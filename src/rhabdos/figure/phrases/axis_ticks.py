@@ -3,10 +3,11 @@
 from collections.abc import Callable
 from functools import partial
 
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.phrases.phrase import Setting, number
+from rhabdos.figure.phrases.phrase import Setting, number, read_distance
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.edge_text import read_number, read_place, written_place
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Axis
 from rhabdos.quoting import quoted
@@ -29,15 +30,29 @@ def _ticks_shown(name: str) -> Callable[[Readings], str]:
         ticks = axis_of(readings, name).ticks
         if ticks is None or isinstance(ticks, str):
             return ticks or ""
+        along = _variable_along(readings, name)
         if isinstance(ticks, tuple):
-            return ", ".join(exact(tick) for tick in ticks)
-        return f"every {exact(ticks)}"
+            return ", ".join(_place_shown(tick, along) for tick in ticks)
+        return f"every {along.difference_written(ticks) if along else exact(ticks)}"
 
     return shown
 
 
-def _read_ticks(text: str, readings: Readings) -> object:
+def _variable_along(readings: Readings, name: str) -> NumberColumn | None:
+    """The variable whose values an axis has; none along heights."""
+    return readings.variable if name == "value" else None
+
+
+def _place_shown(place: float, along: NumberColumn | None) -> str:
+    if isinstance(along, DateColumn):
+        return written_place(place, True)
+    return exact(place)
+
+
+def _read_ticks(name: str, text: str, readings: Readings) -> object:
     """A distance, a list of places, or one of a few words."""
+    along = _variable_along(readings, name)
+    dates = isinstance(along, DateColumn)
     words = text.strip().casefold()
     if not words:
         return None
@@ -46,37 +61,42 @@ def _read_ticks(text: str, readings: Readings) -> object:
     unit = readings.variable.unit.casefold()
     alone = words.removeprefix("every").strip()
     bare = alone.removesuffix(unit).strip() if unit else alone
-    distance = read_number(bare)
-    if distance is not None:
-        if distance <= 0:
+    apart = read_distance(bare) if dates else read_number(bare)
+    if apart is not None:
+        if apart <= 0:
             raise Refusal("Ticks must be more than 0 apart.")
-        return distance
+        return apart
     separator = ";" if ";" in words else ","
-    places = [read_number(part) for part in words.split(separator) if part.strip()]
+    parts = [part.strip().upper() for part in words.split(separator) if part.strip()]
+    places = [read_place(part, dates) for part in parts]
     listed = [place for place in places if place is not None]
     if len(listed) < len(places) or len(listed) < 2:
+        distance, several = ("7 days", "2026-01-31, 2026-02-28") if dates else ("10", "40, 60, 100")
         raise Refusal(
-            f"{quoted(text)} names no ticks. Write their distance, such as 10; or their places, "
-            "such as 40, 60, 100; or edges, middles or none."
+            f"{quoted(text)} names no ticks. Write their distance, such as {distance}; or their "
+            f"places, such as {several}; or edges, middles or none."
         )
     return tuple(listed)
 
 
 def _words_shown(name: str) -> Callable[[Readings], str]:
     return lambda readings: "; ".join(
-        f"{exact(number)} {word}" for number, word in axis_of(readings, name).words
+        f"{_place_shown(number, _variable_along(readings, name))} {word}"
+        for number, word in axis_of(readings, name).words
     )
 
 
-def _read_words(text: str, _readings: Readings) -> object:
+def _read_words(name: str, text: str, readings: Readings) -> object:
     """Numbers and the words that stand for them: "0 none; 1 some; 2 all"."""
+    dates = isinstance(_variable_along(readings, name), DateColumn)
     pairs = []
     separator = ";" if ";" in text else ","
     for part in (part.strip() for part in text.split(separator) if part.strip()):
-        number, word = _parted(part)
+        number, word = _parted(part, dates)
         if number is None or not word:
             raise Refusal(
-                f"{quoted(part)} is no number with a word. Write for example 0 none; 1 some; 2 all."
+                f"{quoted(part)} is no {'date' if dates else 'number'} with a word. Write for "
+                f"example {_example(dates)}."
             )
         pairs.append((number, word))
     if len({number for number, _ in pairs}) < len(pairs):
@@ -84,13 +104,17 @@ def _read_words(text: str, _readings: Readings) -> object:
     return tuple(pairs)
 
 
-def _parted(typed: str) -> tuple[float | None, str]:
-    """The number that something typed begins with, and the words behind it."""
+def _example(dates: bool) -> str:
+    return "2026-02-11 storm; 2026-05-02 harvest" if dates else "0 none; 1 some; 2 all"
+
+
+def _parted(typed: str, dates: bool) -> tuple[float | None, str]:
+    """The place that something typed begins with, and the words behind it."""
     first, _, words = typed.replace("=", " ", 1).partition(" ")
     if words.startswith("× 10"):
         power, _, words = words.removeprefix("× ").partition(" ")
         first = f"{first} × {power}"
-    return read_number(first), words.strip()
+    return read_place(first, dates), words.strip()
 
 
 def tick_words(name: str) -> Setting:
@@ -101,9 +125,11 @@ def tick_words(name: str) -> Setting:
         "typed",
         f"Words on the {name} axis {{}}",
         shown=_words_shown(name),
-        placeholder=lambda _readings: "such as 0 none; 1 some; 2 all",
+        placeholder=lambda readings: (
+            f"such as {_example(isinstance(_variable_along(readings, name), DateColumn))}"
+        ),
         tip="Words that stand for numbers; without ticks of their own, the axis has these alone",
-        read=_read_words,
+        read=partial(_read_words, name),
     )
 
 
@@ -118,7 +144,7 @@ def ticks(name: str) -> Setting:
         placeholder=lambda _readings: "as many as fit",
         tip="Their distance, such as 10; their places, such as 40, 60, 100; none"
         + ("; edges or middles of the bins" if name == "value" else ""),
-        read=_read_ticks,
+        read=partial(_read_ticks, name),
     )
 
 

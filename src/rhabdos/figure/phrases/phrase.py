@@ -11,10 +11,9 @@ from typing import Literal
 from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.edge_text import read_number
+from rhabdos.figure.recipe.edge_text import read_number, read_place
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_part import Part
 from rhabdos.quoting import quoted
@@ -253,9 +252,7 @@ def place(what: str) -> Callable[[str, Readings], float]:
         """The value that was typed."""
         if not isinstance(readings.variable, DateColumn):
             return number(what)(text, readings)
-        days = read_number(re.sub(r"\s*d(ays?)?$", "", text, flags=re.IGNORECASE))
-        if days is None:
-            days = date_bound_or_none(text, False)
+        days = read_place(re.sub(r"\s*d(ays?)?$", "", text, flags=re.IGNORECASE), True)
         if days is None:
             raise Refusal(f"{what} is to be a date such as 2026-05-31, and {quoted(text)} is none.")
         return days
@@ -271,19 +268,27 @@ def distance(what: str) -> Callable[[str, Readings], float]:
         """The distance that was typed."""
         if not isinstance(readings.variable, DateColumn):
             return number(what, 0, above=True)(text, readings)
-        typed = re.fullmatch(r"(.*?)\s*(week|w|day|d|hour|h|minute|min|)s?", text.strip().lower())
-        many = read_number(typed[1]) if typed else None
-        if typed is None or many is None:
+        days = read_distance(text)
+        if days is None:
             raise Refusal(
                 f"{what} is to be so many days, hours, minutes or weeks, such as 12 hours, and "
                 f"{quoted(text)} is not."
             )
-        if many <= 0:
+        if days <= 0:
             raise Refusal(f"{what} must be above 0.")
-        times, parts = {"w": (7, 1), "h": (1, 24), "m": (1, 1_440)}.get(typed[2][:1], (1, 1))
-        return many * times / parts
+        return days
 
     return read
+
+
+def read_distance(text: str) -> float | None:
+    """Days, or so many hours, minutes or weeks, in days; None where the text is none of them."""
+    typed = re.fullmatch(r"(.*?)\s*(week|w|day|d|hour|h|minute|min|)s?", text.strip().lower())
+    many = read_number(typed[1]) if typed else None
+    if typed is None or many is None:
+        return None
+    times, parts = {"w": (7, 1), "h": (1, 24), "m": (1, 1_440)}.get(typed[2][:1], (1, 1))
+    return many * times / parts
 
 
 def in_unit(value: float | None, readings: Readings) -> str:

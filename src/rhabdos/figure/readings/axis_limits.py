@@ -168,8 +168,9 @@ def check_axes(readings: "Readings") -> None:
         )
     span = (most if high is None else high) - (least if low is None else low)
     if isinstance(settings.ticks, float) and span / settings.ticks > MOST_SPACED:
+        apart = readings.variable.format_difference(settings.ticks)
         raise Refusal(
-            f"Ticks {exact(settings.ticks)} apart would be {_many(span / settings.ticks)}, and at "
+            f"Ticks {apart} apart would be {_many(span / settings.ticks)}, and at "
             f"most {MOST_SPACED:,} are drawn. Choose a greater distance."
         )
 

@@ -48,7 +48,7 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
     BinningError
         A word is no edge, an ellipsis has no step or misses its end, or the edges do not increase.
     """
-    tidy, written = without_powers(text), partial(_written, dates=dates)
+    tidy, written = without_powers(text), partial(written_place, dates=dates)
     if sequence := re.fullmatch(
         r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", tidy, re.IGNORECASE
     ):
@@ -90,10 +90,14 @@ def listed_as(dates: bool) -> str:
     return "2026-01-01, 2026-01-08 … 2026-03-05" if dates else "0, 5, 10 … 60"
 
 
+def read_place(text: str, dates: bool) -> float | None:
+    """A number, or where values are dates a date, as days since 1970; None where it is neither."""
+    value = read_number(text)
+    return date_bound_or_none(text, False) if value is None and dates else value
+
+
 def _edge(word: str, dates: bool) -> float:
-    value = read_number(word)
-    if value is None and dates:
-        value = date_bound_or_none(word, False)
+    value = read_place(word, dates)
     if value is None:
         raise BinningError(
             f"{quoted(word)} is not a {'date' if dates else 'number'}. List the edges as "
@@ -103,7 +107,7 @@ def _edge(word: str, dates: bool) -> float:
 
 
 def _steps_to(last: float, step: float, end: float, dates: bool) -> list[float]:
-    here, there, by = _written(last, dates), _written(end, dates), f"{step:.15g}"
+    here, there, by = written_place(last, dates), written_place(end, dates), f"{step:.15g}"
     by += " days" if dates else ""
     if step <= 0 or end <= last:
         raise BinningError(f"From {here}, steps of {by} never reach {there}.")
@@ -113,14 +117,14 @@ def _steps_to(last: float, step: float, end: float, dates: bool) -> list[float]:
             f"Steps of {by} to {there} make {count:,.0f} bins; at most {MOST_BINS:,} are drawn."
         )
     if abs(count - round(count)) > 1e-6:  # 1.1 / 0.1 is not 11 to the last digit
-        nearest = _written(float(sequence(last, step, int(count) + 1)[-1]), dates)
+        nearest = written_place(float(sequence(last, step, int(count) + 1)[-1]), dates)
         raise BinningError(
             f"Steps of {by} from {here} pass {there} by; the nearest edge before it is {nearest}."
         )
     return [float(edge) for edge in sequence(last, step, round(count) + 1)[1:]]
 
 
-def _written(edge: float, dates: bool) -> str:
+def written_place(edge: float, dates: bool) -> str:
     """An edge as it is read again; the time of a day without a blank."""
     day = date_written(edge).replace(" ", "T") if dates else ""
     return day if date_bound_or_none(day, False) == edge else f"{edge:.15g}"
@@ -134,13 +138,12 @@ def write_edges(edges: tuple[float, ...], dates: bool = False) -> str:
     while position < len(edges):
         run = _run_from(edges, position)
         if run >= 4:
-            first, second, last = (edges[position + at] for at in (0, 1, run - 1))
-            words.append(
-                f"{_written(first, dates)}, {_written(second, dates)} … {_written(last, dates)}"
-            )
+            ends = (edges[position + at] for at in (0, 1, run - 1))
+            first, second, last = (written_place(edge, dates) for edge in ends)
+            words.append(f"{first}, {second} … {last}")
             position += run
         else:
-            words.append(_written(edges[position], dates))
+            words.append(written_place(edges[position], dates))
             position += 1
     return ", ".join(words)
 

@@ -202,7 +202,18 @@ def figure_in(raw: dict[str, Any], name: str) -> Recipe:
     for table, keys in ((bins, ("start",)), (curve, ("lower", "upper"))):
         if isinstance(table, dict):
             table |= {key: _days(table[key]) for key in keys if key in table}
+    axes = raw.get("axes")
+    along = axes.get("value") if isinstance(axes, dict) else None
+    if isinstance(along, dict):
+        for key in ("ticks", "words"):
+            if isinstance(listed := along.get(key), list):
+                along[key] = [_day_of_pair(each) for each in listed]
     return converted(raw, Recipe, name)
+
+
+def _day_of_pair(listed: Any) -> Any:
+    """A date, or the date of a pair, as days since 1970."""
+    return [_days(listed[0]), *listed[1:]] if listed and isinstance(listed, list) else _days(listed)
 
 
 def _days(place: Any) -> Any:

@@ -191,12 +191,8 @@ def value_ticks(
     listed = settings.ticks
     if listed is None and settings.words:
         listed = tuple(number for number, _ in settings.words)
-    if listed is not None and not (dates and isinstance(listed, float)):
-        wanted = _wanted(listed, limits, bins, writing)
-        if dates:
-            from rhabdos.scene.axes.date_ticks import dates_at
-
-            wanted = dates_at(wanted.places)
+    if listed is not None:
+        wanted = _wanted(listed, limits, bins, writing, dates)
         wanted = in_words(wanted, settings)
         return _thinned(wanted, labels.ats(wanted), labels.room)
     if dates:
@@ -216,9 +212,14 @@ def _wanted(
     limits: Limits,
     bins: Sequence[float],
     writing: Writing,
+    dates: bool,
 ) -> Ticks:
     """The ticks that a recipe names, within the limits."""
+    if dates:
+        from rhabdos.scene.axes.date_ticks import dates_at, dates_by
     if isinstance(settings, float):
+        if dates:
+            return dates_by(limits.low, limits.high, settings)
         return ticks_by(limits.low, limits.high, settings, writing)
     places: Sequence[float] = bins
     if isinstance(settings, tuple):
@@ -229,6 +230,8 @@ def _wanted(
         places = [limits.axis.value(a / 2 + b / 2) for a, b in ends]
     shown = (place for place in places if limits.axis.admits(place))
     within = (p for p in shown if -_SLACK <= limits.share(p) <= 1 + _SLACK)
+    if dates:
+        return dates_at(list(within), roughly=isinstance(settings, str))
     return ticks_at(list(within), writing, apart=not isinstance(settings, tuple))
 
 

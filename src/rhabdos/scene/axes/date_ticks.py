@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from rhabdos.scene.axes.ticks import Ticks
+from rhabdos.scene.axes.ticks import Ticks, ticks_by
 from rhabdos.stats.calendar import EVERY, Every, calendar_places
 
 _STEPS: tuple[tuple[Every, int], ...] = (
@@ -15,6 +15,8 @@ _STEPS: tuple[tuple[Every, int], ...] = (
 )  # fmt: skip
 _MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 _MOST = 14  # ticks of an axis
+_INSTANT = 1e-6  # of a day, in which nothing happens
+_MONDAY = 4  # the first since 1970
 
 
 def date_ticks(low: float, high: float, fits: Callable[[Ticks, float], bool]) -> Ticks:
@@ -59,6 +61,27 @@ def _day(days: float) -> str:
     return f"{int(day[-2:])} {_MONTHS[int(day[-5:-3]) - 1]} {day[:-6]}"
 
 
-def dates_at(places: Sequence[float]) -> Ticks:
-    """Ticks at given days, each written with its date."""
-    return Ticks(tuple(places), tuple(_day(place) for place in places))
+def dates_at(places: Sequence[float], roughly: bool = False) -> Ticks:
+    """Ticks at given days, each written with its date; with the time where one of them has one, or
+    where ``roughly`` means the day, only where days repeat."""
+    days = tuple(_day(place + _INSTANT) for place in places)
+    whole = all(abs(place - round(place)) <= _INSTANT for place in places)
+    if whole or (roughly and len(set(days)) == len(days)):
+        return Ticks(tuple(places), days)
+    times = (str(np.datetime64(round(place * 1_440), "m"))[-5:] for place in places)
+    timed = (f"{day} {time}" for day, time in zip(days, times, strict=True))
+    return Ticks(tuple(places), tuple(timed))
+
+
+def dates_by(low: float, high: float, step: float) -> Ticks:
+    """Ticks so many days apart; those of weeks are Mondays.
+
+    Parameters
+    ----------
+    low, high : float
+        Days since 1970.
+    step : float
+        Days, which may be parts of one.
+    """
+    places = ticks_by(low - _MONDAY, high - _MONDAY, step).places
+    return dates_at([place + _MONDAY for place in places])
