@@ -288,6 +288,13 @@ def test_ticks_of_dates(text, value, labels):
         assert read_recipe(toml).axes.value.ticks == value
 
 
+def test_what_is_only_for_numbers_is_not_offered_for_dates():
+    numbers = read(Recipe(show=Show(variables=("n",))), gather(TABLE, "n"))
+    for label in ("Scale", "Whole numbers", "Decimals", "Numbers"):
+        assert setting("value_axis", label).matters(numbers)
+        assert not setting("value_axis", label).matters(figure())
+
+
 def test_words_at_dates():
     field = setting("value_axis", "In words")
     words = field.read("2026-02-11 storm; 20600 calm", figure())

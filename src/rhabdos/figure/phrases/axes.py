@@ -1,9 +1,10 @@
 """The phrases of both axes: limits, ticks, how numbers are written, and the frame."""
 
 from collections.abc import Callable
+from functools import partial
 
 from rhabdos.data.columns import DateColumn
-from rhabdos.figure.phrases.axis_ticks import axis_of, tick_words, ticks, written
+from rhabdos.figure.phrases.axis_ticks import axis_of, has_numbers, tick_words, ticks, written
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, in_unit, number, or_usual
 from rhabdos.figure.readings.axis_limits import value_bounds
@@ -148,6 +149,7 @@ VALUE_AXIS = Phrase(
             "Value axis {}",
             choices=lambda _readings: [(words.said, kind) for kind, words in WORDS.items()],
             change=lambda recipe, scale: recipe.with_value_axis(scale=scale),
+            matters=partial(has_numbers, "value"),
         ),
         Setting(
             "bins.logs",
@@ -190,7 +192,11 @@ VALUE_AXIS = Phrase(
         ticks("value"),
         tick_words("value"),
         Setting(
-            "axes.value.whole", "Whole numbers", "toggle", "Ticks at whole numbers|Ticks anywhere"
+            "axes.value.whole",
+            "Whole numbers",
+            "toggle",
+            "Ticks at whole numbers|Ticks anywhere",
+            matters=partial(has_numbers, "value"),
         ),
         *written("value"),
         size_of("numbers", "Size of numbers"),

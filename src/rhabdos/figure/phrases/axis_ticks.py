@@ -43,6 +43,11 @@ def _variable_along(readings: Readings, name: str) -> NumberColumn | None:
     return readings.variable if name == "value" else None
 
 
+def has_numbers(name: str, readings: Readings) -> bool:
+    """Whether numbers lie along an axis, and not dates."""
+    return not isinstance(_variable_along(readings, name), DateColumn)
+
+
 def _place_shown(place: float, along: NumberColumn | None) -> str:
     if isinstance(along, DateColumn):
         return written_place(place, True)
@@ -88,7 +93,7 @@ def _words_shown(name: str) -> Callable[[Readings], str]:
 
 def _read_words(name: str, text: str, readings: Readings) -> object:
     """Numbers and the words that stand for them: "0 none; 1 some; 2 all"."""
-    dates = isinstance(_variable_along(readings, name), DateColumn)
+    dates = not has_numbers(name, readings)
     pairs = []
     separator = ";" if ";" in text else ","
     for part in (part.strip() for part in text.split(separator) if part.strip()):
@@ -125,9 +130,7 @@ def tick_words(name: str) -> Setting:
         "typed",
         f"Words on the {name} axis {{}}",
         shown=_words_shown(name),
-        placeholder=lambda readings: (
-            f"such as {_example(isinstance(_variable_along(readings, name), DateColumn))}"
-        ),
+        placeholder=lambda readings: f"such as {_example(not has_numbers(name, readings))}",
         tip="Words that stand for numbers; without ticks of their own, the axis has these alone",
         read=partial(_read_words, name),
     )
@@ -194,6 +197,7 @@ def written(name: str) -> tuple[Setting, ...]:
             ),
             placeholder=lambda _readings: "as many as needed",
             read=_read_decimals,
+            matters=partial(has_numbers, name),
         ),
         _marks(name),
         Setting(
@@ -207,6 +211,7 @@ def written(name: str) -> tuple[Setting, ...]:
                 ("powers of ten", "powers"),
                 ("percent", "percent"),
             ),
+            matters=partial(has_numbers, name),
         ),
         Setting(
             f"axes.{name}.turn",
