@@ -26,7 +26,7 @@ from rhabdos.figure.recipe.toml_text import (
 )
 from rhabdos.project import looks
 from rhabdos.scene.build import build
-from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
+from rhabdos.scene.marks import Area, Dots, Path, Segments, Swatch, Text
 from rhabdos.scene.plate import plate_scene
 from rhabdos.scene.style.look import brightness, colours_of, mix, style_of
 from rhabdos.scene.style.palette import group_colours, more_readable, palette_colours, safety
@@ -148,6 +148,30 @@ def test_black_tells_groups_apart_by_hatching_alone():
     scene = scene_of("base = 'ink'", '"bars"')
     assert {m.fill for m in of(scene, Area, "bars")} == {"#000000"}
     assert len({m.hatch for m in of(scene, Area, "bars")}) == 3
+
+
+@pytest.mark.parametrize(
+    ("forms", "more"),
+    [
+        ('"outline"', ""), ('"curve"', ""), ('"polygon", "normal"', ""), ('"ecdf"', ""),
+        ('"outline", "curve"', "[strokes.bars]\nwidth = 3"), ('"curve"', "[curve]\nfill = true"),
+        ('"bars", "curve"', ""),
+    ],
+)  # fmt: skip
+def test_in_black_the_legend_shows_of_each_group_what_it_has_in_the_figure(forms, more):
+    scene = scene_of("base = 'ink'", forms, f"[legend]\nplace = 'above'\n{more}")
+    meant = [mark for mark in scene.marks if mark.meaning]
+    levels = [mark for mark in meant if mark.meaning.part == "legend"]
+    areas, lines = ([m for m in meant if isinstance(m, kind)] for kind in (Area, Path))
+    for group, level in enumerate("ABC"):
+        (sample,) = (m for m in levels if m.meaning.level == level and not isinstance(m, Text))
+        if isinstance(sample, Swatch):
+            assert sample.hatch in {m.hatch for m in areas if m.meaning.group == group} - {0}
+        else:
+            drawn = {(m.width, m.dash) for m in lines if m.meaning.group == group}
+            assert (sample.width, sample.dash) in drawn
+    zones = [zone for zone in scene.zones if zone.meaning.part == "legend"]
+    assert len({(zone.bottom - zone.top) for zone in zones if zone.meaning.level}) == 1
 
 
 def test_mixing_and_brightness_are_what_they_say():

@@ -6,6 +6,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, number, or_usual
 from rhabdos.figure.planning.plan import MOST_COLOURED
 from rhabdos.figure.readings.readings import Readings
+from rhabdos.figure.recipe.forms import filled_forms, heights_forms
 from rhabdos.figure.recipe.recipe_look import Look
 from rhabdos.wording import exact
 
@@ -73,6 +74,10 @@ def _font(text: str, _readings: Readings) -> object:
     return text or None
 
 
+def _has_areas(readings: Readings) -> bool:
+    return bool(filled_forms(readings.recipe))
+
+
 LOOK = Phrase(
     "look",
     "Look",
@@ -89,6 +94,7 @@ LOOK = Phrase(
             shown=_shown("see_through", 100, " %"),
             placeholder=_usual,
             read=_read_share,
+            matters=_has_areas,
         ),
         Setting(
             "look.hatching",
@@ -96,6 +102,7 @@ LOOK = Phrase(
             "choice",
             "Hatching {}",
             choices=lambda _readings: ((USUAL, None), ("of each group", True), ("none", False)),
+            matters=_has_areas,
         ),
         _width("outline", "Outline", ("bars", "outline", "violin")),
         _width("curve", "Curve", ("curve", "normal", "polygon", "ecdf")),
@@ -112,6 +119,7 @@ LOOK = Phrase(
                 ("dotted", "dotted"),
                 ("different for each group", "by-group"),
             ),
+            matters=lambda readings: bool(heights_forms(readings.recipe)),
         ),
         Setting(
             "look.point",

@@ -63,6 +63,12 @@ def forms_asked(recipe: Recipe) -> Iterable[Form]:
     return (form for form in FORMS if form in recipe.show.forms)
 
 
+def filled_forms(recipe: Recipe) -> tuple[Form, ...]:
+    """The forms of a figure that are areas, and not lines or points alone."""
+    areas = {"bars", "violin", "box", *(("curve",) if recipe.curve.fill else ())}
+    return tuple(form for form in forms_asked(recipe) if form in areas)
+
+
 def needs_bins(recipe: Recipe) -> bool:
     """Whether a figure changes with its bins.
 

@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 
 from rhabdos.figure.readings.legend_place import forms_told, place_of_levels
 from rhabdos.figure.readings.readings import Readings, size_words
-from rhabdos.figure.recipe.forms import FORMS
+from rhabdos.figure.recipe.forms import FORMS, filled_forms, heights_forms
 from rhabdos.figure.recipe.recipe import Form
 from rhabdos.figure.words.markup import Run, Stands
 from rhabdos.figure.words.naming import shown_words
@@ -32,13 +32,14 @@ _CALLED: dict[Form, str] = {"curve": "density curve", "polygon": "frequency poly
 
 class Named(Struct, frozen=True):
     """A level with a colour: its name, what it is called, its colour, and its size in words, if
-    told."""
+    told; of areas their hatching, and of lines that dashes tell apart, their width and dash."""
 
     label: str
     shown: str
     colour: str
     size: str = ""
     hatch: int = 0
+    line: tuple[float, tuple[float, ...]] | None = None
 
 
 class FormSample(Struct, frozen=True):
@@ -55,7 +56,7 @@ class Entry(Struct, frozen=True):
     """A level of the legend, a form, or words alone, which have no colour.
 
     ``place`` is where narrower words stand in a column: 0 at its left, 1 at its right; ``line`` are
-    the width and the dash of a form that is a line; ``indent`` is free behind a swatch that is
+    the width and the dash of what is a line; ``indent`` is free behind a swatch that is
     narrower than others of a column, so that all words begin in line.
     """
 
@@ -96,16 +97,38 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         forward[group.colour] = forward.get(group.colour, False) or group.forward
     colours = colours_of_levels(readings, style)
     levels = plan.coloured.levels[::-1] if settings.reverse else plan.coloured.levels
-    return tuple(
-        Named(
-            level.label,
-            shown_words(readings, level.label) or "“ ”",
-            colours[level.index] if forward.get(level.index, True) else style.receded,
-            size_words(readings, groups.get(level.index, [])) if settings.n else "",
-            style.hatch_of(level.index),
-        )
-        for level in levels
-    )
+    dashed = _told_by_dashes(readings, style)
+    entries = []
+    for level in levels:
+        colour = colours[level.index] if forward.get(level.index, True) else style.receded
+        line, hatch = None, style.hatch_of(level.index)
+        if not filled_forms(readings.recipe):
+            hatch = 0
+            if dashed is not None:
+                colour, width, dash = _line_of(dashed, readings, style, colour, level.index)
+                line = width, dash
+        shown = shown_words(readings, level.label) or "“ ”"
+        size = size_words(readings, groups.get(level.index, [])) if settings.n else ""
+        entries.append(Named(level.label, shown, colour, size, hatch, line))
+    return tuple(entries)
+
+
+def _told_by_dashes(readings: Readings, style: Style) -> Form | None:
+    """The form of whose lines each group has a dash of its own, if there is one."""
+    lines = (form for form in heights_forms(readings.recipe) if form in LINE_STROKES)
+    if style.dashes != "by-group":
+        return None
+    return next((form for form in lines if usual_dash(form, readings, style) is None), None)
+
+
+def _line_of(
+    form: Form, readings: Readings, style: Style, colour: str, tone: int
+) -> tuple[str, float, tuple[float, ...]]:
+    """Colour, width and dash of the line of a form."""
+    drawn = LINE_STROKES[form]
+    width = style.outline if drawn == "bars" else style.curve
+    dash = usual_dash(form, readings, style) or style.dash_of(tone)
+    return style.stroked(readings.recipe.strokes.of(drawn), colour, width, dash)
 
 
 def forms_named(readings: Readings, style: Style) -> tuple[FormSample, ...]:
@@ -119,11 +142,7 @@ def forms_named(readings: Readings, style: Style) -> tuple[FormSample, ...]:
         if form == "bars":
             samples.append(FormSample(words, style.quiet if len(levels) > 1 else usual))
             continue
-        drawn = LINE_STROKES[form]
-        width = style.outline if drawn == "bars" else style.curve
-        dash = usual_dash(form, readings, style) or style.dash_of(0)
-        stroke = readings.recipe.strokes.of(drawn)
-        samples.append(FormSample(words, *style.stroked(stroke, usual, width, dash)))
+        samples.append(FormSample(words, *_line_of(form, readings, style, usual, 0)))
     return tuple(samples)
 
 
@@ -149,7 +168,9 @@ def entries(
     """The legend's entries, levels before forms; a name too long for ``room`` is cut before its
     n. Where they stand one under the other, their words begin ``in_line``."""
     shown = []
-    lines_among = in_line and any(form.dash is not None for form in forms)
+    lines_among = in_line and any(
+        [*(form.dash is not None for form in forms), *(level.line is not None for level in levels)]
+    )
     if title:
         face, asked = style.face("legend_title"), style.lettering.legend_title
         lines = _lines(title, room, face, measure, stands)
@@ -157,9 +178,10 @@ def entries(
         place = {"left": 0.0, "middle": 0.5, "right": 1.0}[asked.place or "left"]
         shown.append(Entry(lines, face, wide, part="legend-title", place=place))
     face = style.face("levels")
-    indent = face.size * (_LINE_LONG - _SWATCH) if lines_among else 0.0
-    before = face.size * _SWATCH + _GAP + indent
+    beside = face.size * (_LINE_LONG - _SWATCH) if lines_among else 0.0
     for level in levels:
+        indent = beside if level.line is None else 0.0
+        before = face.size * (_SWATCH if level.line is None else _LINE_LONG) + _GAP + indent
         size = f"  {level.size}" if level.size else ""
         free = room - before - face.wide(size, measure)
         shown_name = set_apart(level.shown) if size else level.shown
@@ -167,10 +189,11 @@ def entries(
         lines = (*lines[:-1], with_end(lines[-1], size))
         wide = before + max(width_of(line, face, measure) for line in lines)
         own = (level.colour, level.label)
-        shown.append(Entry(lines, face, wide, *own, hatch=level.hatch, indent=indent))
+        sample = Entry(lines, face, wide, *own, hatch=level.hatch, line=level.line)
+        shown.append(structs.replace(sample, indent=indent))
     for form in forms:
         line = None if form.dash is None else (form.width, form.dash)
-        aside = indent if line is None else 0.0
+        aside = beside if line is None else 0.0
         before = face.size * (_SWATCH if line is None else _LINE_LONG) + _GAP + aside
         lines = _lines(form.shown, room - before, face, measure, stands)
         wide = before + max(width_of(each, face, measure) for each in lines)
@@ -309,7 +332,7 @@ def zones(row: Row, left: float, top: float, wide: float = 0.0) -> list[Zone]:
     places = []
     base = _first_base(row, top)
     for entry in row:
-        head = base - entry.swatch - 1
+        head = base - entry.face.size * _SWATCH - 1
         foot = base + 3 + (len(entry.lines) - 1) * entry.face.size * _LINE
         right = left + entry.width
         if entry.colour and entry.part == "legend-form":
