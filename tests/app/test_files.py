@@ -52,6 +52,38 @@ def test_closing_asks_about_a_recipe_that_was_changed_after_saving(
     assert (read_recipe(path.read_text()).show.variables == ("Salinity",)) is stored
 
 
+@pytest.mark.parametrize("name", ["mass.toml", "mass.rhabdos"])
+def test_a_file_that_another_window_saved_is_not_replaced_without_asking(
+    hands, tmp_path, monkeypatch, name
+):
+    path, filing = tmp_path / name, hands.window.filing
+    hands.click_variable("Wet mass")
+    filing._save(path)
+    asked, answers = [], iter(("Cancel", "Save"))
+    monkeypatch.setattr(
+        QMessageBox,
+        "exec",
+        lambda box: asked.append(box.text()) or getattr(QMessageBox.StandardButton, next(answers)),
+    )
+    hands.click_variable("Salinity")
+    filing.save()  # over what this window itself saved
+    assert not asked
+    other = path.read_text().replace("Salinity", "Grit")
+    path.write_text(other)
+    hands.click_variable("Shell length")
+    filing.save()
+    assert path.read_text() == other
+    assert filing.unsaved.words()
+    filing.save()
+    assert "Shell length" in path.read_text()
+    assert [text.startswith(f"{name} was changed since") for text in asked] == [True, True]
+    path.unlink()
+    hands.click_variable("Grit")
+    filing.save()
+    assert "Grit" in path.read_text()
+    assert len(asked) == 2
+
+
 def test_a_recipe_draws_another_file_with_those_variables(empty, tmp_path, pytestconfig):
     empty.open(pytestconfig.rootpath / "demo" / "oyster-landings.csv")
     empty.window.filing.open(pytestconfig.rootpath / "demo" / "two-harvests.toml")

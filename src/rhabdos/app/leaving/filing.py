@@ -9,6 +9,7 @@ from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
+from rhabdos.app.leaving.saving_over import State, may_save_over, state_of
 from rhabdos.app.session.saving import is_packed, recipe_text, save_recipe, save_work
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
@@ -45,6 +46,7 @@ class Filing(QObject):
         self.arriving.opens = self.open
         self.folders = Folders()
         self.recipe_path: Path | None = None
+        self._as_stored: State = None
         source = session.document.source
         self._drawn = source.path if source else None
         self._opening: Path | None = None
@@ -180,7 +182,7 @@ class Filing(QObject):
         """Save the work or the recipe where it came from, or ask where."""
         if self.recipe_path is None:
             self.save_as()
-        else:
+        elif may_save_over(self.recipe_path, self._as_stored, self._window):
             self._save(self.recipe_path, inside=is_packed(self._session.document))
 
     def save_as(self) -> None:
@@ -229,7 +231,7 @@ class Filing(QObject):
 
     def _stored(self, path: Path) -> None:
         self._was("recipe", path)
-        self.recipe_path = path
+        self.recipe_path, self._as_stored = path, state_of(path)
         source = self._session.document.source
         if source is not None and source.path is not None:
             data = source.path
