@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
+from rhabdos.app.controls.heard import HeardValue, Standing
 from rhabdos.app.controls.theme import LIGHT
 from rhabdos.app.leaving.export_dialog import ExportDialog
 from rhabdos.figure.forms.bars import outside
@@ -252,3 +253,14 @@ def test_no_setting_of_curves_is_offered_where_nothing_is_smoothed(hands):
     assert not panel.widgets["Not below"].isVisible()
     assert panel.widgets["ECDF, width"].isVisible()
     assert "Nothing is smoothed" in panel.facts.text()
+
+
+def test_a_rod_is_heard_in_parts_of_its_unit_as_numbers_are_written(qtbot):
+    heard = HeardValue("Rod", None, lambda _: None)
+    qtbot.addWidget(heard)
+    for standing, name in (
+        (Standing("width", 3e-9, 0.0, 1e-8, 1e-10, "g"), "Rod, width in 1 × 10⁻¹⁰ g"),
+        (Standing("width", 7.0, 0.0, 300.0, 1.0, "days"), "Rod, width in days"),
+    ):
+        heard.show_value(standing)
+        assert heard.accessibleName() == name

@@ -25,6 +25,8 @@ from PyQt6.QtWidgets import (
 )
 from PyQt6.sip import isdeleted
 
+from rhabdos.wording import exact
+
 _MOST = 2_000  # things that are listed one by one
 _LATER = 120  # milliseconds after which a list is made anew, so that no hand waits for it
 
@@ -313,7 +315,7 @@ class HeardValue(QSlider):
         value, step = standing.value, standing.step
         low, high = min(standing.low, value), max(standing.high, value)
         self._part = part = _part_for(value, step, max(abs(low), abs(high)))
-        counts = "" if part == 1 else f"{part:g} "
+        counts = "" if part == 1 else f"{exact(part)} "
         told = f" in {counts}{standing.unit}".rstrip() if standing.unit or counts else ""
         self._telling = True
         self.setRange(math.floor(low / part), math.ceil(high / part))
