@@ -23,6 +23,7 @@ from rhabdos.figure.recipe.edge_text import read_edges, write_edges
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.figure.recipe.recipe_bins import Bins
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
+from rhabdos.figure.words.placeholders import stands_in
 from rhabdos.scene.build import build
 from rhabdos.scene.marks import Text
 from tests.conftest import measure
@@ -250,6 +251,11 @@ def test_what_is_wrong_with_dates_is_told_in_dates(more, sentence):
     text = f'rhabdos = 1\n[show]\nvariables = ["Harvested"]\nforms = ["bars", "curve"]\n{more}'
     with pytest.raises(Refusal, match=sentence):
         build(read(read_recipe(text), gather(TABLE, "Harvested")), measure)
+
+
+def test_words_about_bins_of_dates():
+    assert stands_in(figure(width=14.0))("width") == "14 days"
+    assert stands_in(figure(every="month"))("width") == "a month"
 
 
 def ticked(**settings):

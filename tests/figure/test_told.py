@@ -99,6 +99,7 @@ def test_bins_of_each_groups_own_are_told_as_they_are():
     assert len(widths) == 2
     assert stands_in(readings)("width") == f"{widths[0]:g} to {widths[1]:g}"
     assert stands_in(readings)("bins") == "2"
+    assert stands_in(figure("[bins]\nwidth = 12500"))("width") == "12,500"
     assert stands_in(figure(f"[show]{LOG}"))("width").startswith("a factor of ")
 
 

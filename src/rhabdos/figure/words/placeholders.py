@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 
+from rhabdos.data.columns import DateColumn
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
@@ -10,7 +11,7 @@ from rhabdos.figure.words.markup import Stands, unknown
 from rhabdos.stats.binning import Edges
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.summary import Summary, summarise
-from rhabdos.wording import about, places_for
+from rhabdos.wording import about, places_for, rounded
 
 _OF_SUMMARY = ("mean", "median", "sd", "min", "max", "q1", "q3", "iqr")
 NAMES = ("n", "missing", *_OF_SUMMARY, "rows", "variable", "unit", "bins", "width")
@@ -54,7 +55,7 @@ def _of_all(readings: Readings, name: str) -> str | None:
         "unit": lambda: readings.variable.unit,
         "rows": lambda: marked(f"{table.all_rows:,}") if (table := readings.samples.table) else "",
         "bins": lambda: _of_bins(readings, lambda edges: f"{edges.count:,}"),
-        "width": lambda: _of_bins(readings, _width_words),
+        "width": lambda: _of_bins(readings, lambda edges: _width_words(readings, edges)),
     }
     if name in others:
         return others[name]()
@@ -77,10 +78,13 @@ def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
     return readings.marked(" to ".join(words))
 
 
-def _width_words(edges: Edges) -> str:
+def _width_words(readings: Readings, edges: Edges) -> str:
     """The width of bins; the ratio of those equal in logs, and a word for those that differ."""
     if edges.width is not None:
-        return about(edges.width, 6)
+        if isinstance(readings.variable, DateColumn):
+            return readings.variable.difference_written(edges.width)
+        text = about(edges.width, 6)
+        return text if "×" in text else rounded(edges.width, len(text.partition(".")[2]))
     if edges.ratio is not None:
         return f"a factor of {about(edges.ratio, 4)}"
     if edges.along is not None:
