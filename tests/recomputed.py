@@ -769,11 +769,11 @@ def _alike(cells, texts) -> bool:
     """Whether cells say the same, but for a half that is rounded up or down."""
     if len(cells) != len(texts) or cells[0] != texts[0]:
         return False
-    numbers = [[_number(text.removesuffix(" %")) for text in row[1:]] for row in (cells, texts)]
+    numbers = [[number_told(text.removesuffix(" %")) for text in row[1:]] for row in (cells, texts)]
     return all(abs(a - b) <= 0.1001 + 0.011 * abs(b) for a, b in zip(*numbers, strict=True))
 
 
-def _number(text: str) -> float:
+def number_told(text: str) -> float:
     """12,345.6 and 4.69 × 10⁻⁵ as numbers."""
     digits, _, power = text.replace(",", "").partition(" × 10")
     ten = int(power.translate(str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")) or 0)
@@ -795,7 +795,7 @@ def _line_card_faults(anew: Recomputed, stop) -> list[str]:
         with np.errstate(divide="ignore", invalid="ignore"):
             height = float(function(np.array([stop.value]))[0])
             near = [float(function(np.array([stop.value * f]))[0]) for f in (1 - 1e-9, 1 + 1e-9)]
-        said = _number(line.cells[0])
+        said = number_told(line.cells[0])
         most = max(abs(height), *map(abs, near))
         off = min(abs(said - value) for value in (height, *near))
         if most and off > 0.01 * most + 2e-3 * anew.highest(stop.form, line.group):

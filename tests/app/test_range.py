@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QSlider
 
 from rhabdos.scene.marks import Area, Text
+from tests.recomputed import number_told
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -129,8 +130,8 @@ def test_ends_beyond_all_that_is_drawn_are_told_as_they_are(ranges, hands):
         sliders = [w for w in ranges.canvas.findChildren(QSlider) if "end of the range" in heard(w)]
         counted = []
         for slider in sliders:
-            words = heard(slider).rpartition(" in ")[2].split()
-            counted.append(slider.value() * float(words[0] if len(words) == 2 else 1))
+            parts = heard(slider).rpartition(" in ")[2].removesuffix("mm").strip()
+            counted.append(slider.value() * number_told(parts or "1"))
         assert counted == pytest.approx(list(ranges.ends), rel=5e-3)
 
 

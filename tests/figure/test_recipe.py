@@ -4,6 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.figure.forms.read import read
+from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.recipe import Boxes, Page, Recipe, Show, Words
@@ -12,6 +14,7 @@ from rhabdos.figure.recipe.toml_text import RecipeError, read_recipe, read_work,
 from rhabdos.stats.binning import BinningError
 from rhabdos.stats.rules import RULES
 from rhabdos.wording import exact
+from tests.conftest import set_of
 
 EXAMPLE = """
 rhabdos = 1                     # version of the recipe format
@@ -299,10 +302,32 @@ def test_long_runs_of_edges_are_written_short():
         ("2x10^-3", 2e-3),
         ("2·10^−3", 2e-3),
         ("10⁻¹²", 1e-12),
+        ("12,500", 12_500),
+        ("−1,234,567", -1_234_567),
+        ("1,234.5", 1_234.5),
+        ("1.234,5", 1_234.5),
+        ("1.234.567", 1_234_567),
+        ("10 000", 10_000),
+        ("10’000,5", 10_000.5),
+        ("0,125", 0.125),
+        ("1.125", 1.125),
+        ("1250,125", 1_250.125),
     ],
 )
 def test_numbers_as_people_type_them(text, number):
     assert read_number(text) == number
+
+
+def test_what_may_be_thousands_or_decimals_is_as_the_figure_writes_numbers():
+    assert [read_number(text, ",") for text in ("12,500", "1.234", "1,234.5")] == [
+        12.5,
+        1234,
+        1234.5,
+    ]
+    field = next(each for each in PHRASES["value_axis"].settings if each.label == "To")
+    english = read(Recipe(show=Show(variables=("Length",))), set_of([40.0, 90_000.0]))
+    german = read(english.recipe.with_value_axis(decimal=","), set_of([40.0, 90_000.0]))
+    assert [field.read("12,500", of) for of in (english, german)] == [12_500, 12.5]
 
 
 @pytest.mark.parametrize(
@@ -315,6 +340,9 @@ def test_numbers_as_people_type_them(text, number):
         "inf",
         "4 mm",
         "1,2,3",
+        "1,234,56",
+        "1.234.5",
+        "12 34",
         "--1",
         "110⁶",
         "1.10⁶",

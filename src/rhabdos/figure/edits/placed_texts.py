@@ -4,7 +4,7 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.axis_limits import bound_value, told_bound
+from rhabdos.figure.readings.axis_limits import bound_value, number_typed, told_bound
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
@@ -88,8 +88,7 @@ def put_at_value(readings: Readings, number: int, typed: str, arrow: bool) -> Re
     if isinstance(readings.variable, DateColumn):
         bound_value(typed, True, "A text")  # refuses what is no date
         return _put(readings, number, arrow, value=typed)
-    unit = readings.variable.unit
-    value = read_number(typed.removesuffix(unit) if unit else typed)
+    value = number_typed(readings, typed)
     if value is None:
         raise Refusal(f"{quoted(typed)} is no number. Write where the text stands, such as 40.")
     return _put(readings, number, arrow, value=value)

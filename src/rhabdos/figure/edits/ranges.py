@@ -8,11 +8,10 @@ import numpy as np
 
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.axis_limits import bound_value, range_ends, told_bound
+from rhabdos.figure.readings.axis_limits import bound_value, number_typed, range_ends, told_bound
 from rhabdos.figure.readings.between import Between, between, ends_belong
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.reference import reference_label
-from rhabdos.figure.recipe.edge_text import read_number
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Bound
 from rhabdos.figure.recipe.recipe_ranges import MOST_RANGES, Range
@@ -139,8 +138,7 @@ def _read_end(readings: Readings, typed: str, upper: bool) -> float:
         end = bound_value(typed, True, "A range", upper)
         assert end is not None
         return end
-    unit = readings.variable.unit
-    value = read_number(typed.removesuffix(unit) if unit else typed)
+    value = number_typed(readings, typed)
     if value is None or not math.isfinite(value):
         raise Refusal(f"{quoted(typed)} is no number. Write where the range ends, such as 40.")
     return value

@@ -66,14 +66,15 @@ def _read_ticks(name: str, text: str, readings: Readings) -> object:
     unit = readings.variable.unit.casefold()
     alone = words.removeprefix("every").strip()
     bare = alone.removesuffix(unit).strip() if unit else alone
-    apart = read_distance(bare) if dates else read_number(bare)
+    decimal = axis_of(readings, name).marks[1]
+    apart = read_distance(bare) if dates else read_number(bare, decimal)
     if apart is not None:
         if apart <= 0:
             raise Refusal("Ticks must be more than 0 apart.")
         return apart
     separator = ";" if ";" in words else ","
     parts = [part.strip().upper() for part in words.split(separator) if part.strip()]
-    places = [read_place(part, dates) for part in parts]
+    places = [read_place(part, dates, decimal) for part in parts]
     listed = [place for place in places if place is not None]
     if len(listed) < len(places) or len(listed) < 2:
         distance, several = ("7 days", "2026-01-31, 2026-02-28") if dates else ("10", "40, 60, 100")

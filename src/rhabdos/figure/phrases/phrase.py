@@ -12,6 +12,7 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
+from rhabdos.figure.readings.axis_limits import number_typed
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.edge_text import read_number, read_place
 from rhabdos.figure.recipe.recipe import Recipe
@@ -217,8 +218,7 @@ def number(
 
     def read(text: str, readings: Readings) -> float:
         """The number that was typed."""
-        unit = readings.variable.unit
-        value = read_number(text.removesuffix(unit) if unit else text)
+        value = number_typed(readings, text)
         if value is None:
             raise Refusal(
                 f"{what} is to be a number, and {quoted(text)} is none. The figure is as it was."

@@ -55,6 +55,14 @@ def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
     )
 
 
+def number_typed(readings: "Readings", text: str) -> float | None:
+    """A number of the variable that was typed, with its unit or without, and with the marks that
+    the figure has; None where it is none."""
+    unit = readings.variable.unit
+    bare = text.removesuffix(unit) if unit else text
+    return read_number(bare, readings.recipe.axes.value.marks[1])
+
+
 def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False) -> float | None:
     """A place on the value axis that a recipe holds as a number or as a date, in days.
 

@@ -15,12 +15,22 @@ from rhabdos.wording import without_powers
 _ELLIPSIS = "…"
 
 
-def read_number(text: str) -> float | None:
-    """A number as people type it, with a decimal point or comma, a power of ten as 2 × 10⁻⁶, and
-    perhaps a true minus; None where it is none."""
-    tidy = (
-        without_powers(text.strip()).replace("−", "-").replace("\u202f", "").replace("\u00a0", "")
-    )
+def read_number(text: str, decimal: str = ".") -> float | None:
+    """A number as people type it, with a decimal point or comma, marks between thousands, a power
+    of ten as 2 × 10⁻⁶, and perhaps a true minus; None where it is none.
+
+    Parameters
+    ----------
+    decimal : {".", ","}
+        What the mark of 1,234 or 1.234.567 is, which could be both.
+    """
+    tidy = without_powers(text.strip()).replace("−", "-")
+    if re.fullmatch(r"[-+]?\d{1,3}([ \u202f\u00a0’']\d{3})+([.,]\d+)?", tidy):
+        tidy = re.sub(r"[ \u202f\u00a0’']", "", tidy)
+    parts = re.fullmatch(r"([-+]?[1-9]\d{0,2})(([.,])\d{3}(?:\3\d{3})*)((?!\3)[.,]\d+)?", tidy)
+    # What stands there once, with three digits behind it, is of thousands unless it is of decimals.
+    if parts and (parts[4] or parts[2].count(parts[3]) > 1 or parts[3] != decimal):
+        tidy = parts[1] + parts[2].replace(parts[3], "") + (parts[4] or "")
     if re.fullmatch(r"[-+]?\d+,\d+(e[-+]?\d+)?", tidy):
         tidy = tidy.replace(",", ".")
     if not re.fullmatch(r"[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?", tidy, re.IGNORECASE):
@@ -72,7 +82,7 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
                 )
             continued = True
             continue
-        value = _edge(word, dates)
+        value = _edge(word, dates, "," if ";" in text else ".")
         if continued:
             step = float(f"{edges[-1] - edges[-2]:.12g}")
             edges.extend(_steps_to(edges[-1], step, value, dates))
@@ -90,14 +100,14 @@ def listed_as(dates: bool) -> str:
     return "2026-01-01, 2026-01-08 … 2026-03-05" if dates else "0, 5, 10 … 60"
 
 
-def read_place(text: str, dates: bool) -> float | None:
+def read_place(text: str, dates: bool, decimal: str = ".") -> float | None:
     """A number, or where values are dates a date, as days since 1970; None where it is neither."""
-    value = read_number(text)
+    value = read_number(text, decimal)
     return date_bound_or_none(text, False) if value is None and dates else value
 
 
-def _edge(word: str, dates: bool) -> float:
-    value = read_place(word, dates)
+def _edge(word: str, dates: bool, decimal: str = ".") -> float:
+    value = read_place(word, dates, decimal)
     if value is None:
         raise BinningError(
             f"{quoted(word)} is not a {'date' if dates else 'number'}. List the edges as "
