@@ -165,6 +165,12 @@ def test_words_stand_for_numbers_at_ticks_alone_or_among_others():
     assert shown[:4] == ["20", "few", "60", "many"]
     heights = scene_of(("bars",), "[axes.height]\nwords = [[0, 'none'], [10, 'ten']]", split=())
     assert texts(heights, "height-axis")[:2] == ["none", "ten"]
+    # A word between ticks has one of its own, and goes before the numbers that it would touch.
+    between = "ticks = 20\nwords = [[57, 'a storm from the north'], [1e9, 'never']]"
+    shown = texts(scene_of(("bars",), f"[axes.value]\n{between}", split=()), "value-axis")
+    assert [t for t in shown if t != "Length (mm)"][:3] == ["20", "a storm from the north", "80"]
+    heights = scene_of(("bars",), "[axes.height]\nticks = 10\nwords = [[3, 'few']]", split=())
+    assert texts(heights, "height-axis")[:3] == ["0", "few", "10"]
 
 
 @pytest.mark.parametrize(

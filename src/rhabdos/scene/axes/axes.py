@@ -5,7 +5,7 @@ Which of the two measures values, and which heights, the plane decides.
 
 import itertools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Sequence, Set
 from functools import lru_cache
 
 import numpy as np
@@ -101,20 +101,24 @@ def height_scale(
         listed = tuple(number for number, _ in settings.words)
     if isinstance(listed, tuple):
         inside = sorted({tick for tick in listed if least <= tick <= top})
-        return HeightScale(in_words(ticks_at(inside, writing), settings), top, least, tallest)
+        return HeightScale(
+            in_words(ticks_at(inside, writing), settings, least, top), top, least, tallest
+        )
     if isinstance(listed, float) and (top - least) / listed <= MOST_SPACED:
         step = listed
-    ticks = in_words(ticks_by(least, top, step, writing), settings)
+    ticks = in_words(ticks_by(least, top, step, writing), settings, least, top)
     return HeightScale(ticks, top, least, tallest)
 
 
-def in_words(ticks: Ticks, settings: Axis) -> Ticks:
-    """Ticks with the words that stand for some of their numbers."""
+def in_words(ticks: Ticks, settings: Axis, low: float, high: float) -> Ticks:
+    """Ticks with the words that stand for numbers; such a number from ``low`` to ``high`` has a
+    tick of its own where there is none."""
     if not settings.words:
         return ticks
-    words = dict(settings.words)
-    each = zip(ticks.places, ticks.labels, strict=True)
-    return Ticks(ticks.places, tuple(words.get(place, label) for place, label in each))
+    words = {place: word for place, word in settings.words if low <= place <= high}
+    labels = dict(zip(ticks.places, ticks.labels, strict=True)) | words
+    places = sorted(labels)
+    return Ticks(tuple(places), tuple(labels[place] for place in places))
 
 
 class _Beside(Struct, frozen=True):
@@ -193,8 +197,9 @@ def value_ticks(
         listed = tuple(number for number, _ in settings.words)
     if listed is not None:
         wanted = _wanted(listed, limits, bins, writing, dates)
-        wanted = in_words(wanted, settings)
-        return _thinned(wanted, labels.ats(wanted), labels.room)
+        wanted = in_words(wanted, settings, low, high)
+        words = {word for _, word in settings.words}
+        return _thinned(wanted, labels.ats(wanted), labels.room, words)
     if dates:
         from rhabdos.scene.axes.date_ticks import date_ticks
 
@@ -235,19 +240,20 @@ def _wanted(
     return ticks_at(list(within), writing, apart=not isinstance(settings, tuple))
 
 
-def _thinned(wanted: Ticks, ats: Sequence[float], room: Callable[[str], float]) -> Ticks:
-    """The same ticks without the labels that would touch one before."""
-    labels: list[str] = []
-    reached = -math.inf
-    order = range(len(ats)) if not ats or ats[0] <= ats[-1] else range(len(ats) - 1, -1, -1)
+def _thinned(
+    wanted: Ticks, ats: Sequence[float], room: Callable[[str], float], first: Set[str]
+) -> Ticks:
+    """The same ticks without the labels that would touch one before, or some that come first."""
     kept = dict.fromkeys(range(len(ats)), "")
-    for index in order:
+    taken: list[tuple[float, float]] = []
+    along = sorted(range(len(ats)), key=lambda index: ats[index])
+    for index in sorted(along, key=lambda index: wanted.labels[index] not in first):
         half = room(wanted.labels[index]) / 2
-        if ats[index] - half >= reached:
+        begins, ends = ats[index] - half, ats[index] + half
+        if all(begins >= others_end or ends <= other for other, others_end in taken):
             kept[index] = wanted.labels[index]
-            reached = ats[index] + half
-    labels = [kept[index] for index in range(len(ats))]
-    return Ticks(wanted.places, tuple(labels))
+            taken.append((begins, ends))
+    return Ticks(wanted.places, tuple(kept[index] for index in range(len(ats))))
 
 
 def _within_the_page(
