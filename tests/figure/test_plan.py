@@ -489,3 +489,14 @@ def test_rows_of_panels_are_told_where_they_are_too_thin(arrange, told):
     )
     codes = [n.code for n in notices(read(recipe, samples_for(recipe, table)))]
     assert ("crowded-lanes" in codes) == told
+
+
+def test_variables_may_be_groups_where_they_share_an_axis():
+    columns = [
+        NumberColumn(name, unit=unit, values=np.arange(9.0)) for name, unit in ("am", "bm", "cg")
+    ]
+    by_variable = next(each for each in PHRASES["panels"].settings if each.label == "By variable")
+    for names, offered in (("a", False), ("ab", True), ("ac", False), ("abc", False)):
+        recipe = Recipe(show=Show(variables=tuple(names)))
+        drawn = read(recipe, gather(Table("t", tuple(columns)), recipe.show.variables))
+        assert by_variable.matters(drawn) is offered, names
