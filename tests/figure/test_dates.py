@@ -253,6 +253,23 @@ def test_what_is_wrong_with_dates_is_told_in_dates(more, sentence):
         build(read(read_recipe(text), gather(TABLE, "Harvested")), measure)
 
 
+@pytest.mark.parametrize(
+    ("every", "first", "outside"),
+    [("month", "2026-03-01", 19), ("week", "2026-03-09", 21), ("year", "2026-01-01", 0)],
+)
+def test_bins_of_the_calendar_begin_with_the_step_that_a_start_lies_in(every, first, outside):
+    field = setting("bins", "Start at")
+    for closed in ("left", "right"):
+        recipe = figure(every=every, closed=closed).recipe
+        drawn = read(
+            recipe.binned(field.read("2026-03-15", figure(every=every, closed=closed))),
+            gather(TABLE, "Harvested"),
+        )
+        assert field.shown(drawn) == first
+        assert bars(drawn)[0].outside == outside == int((days(first)[0] > VALUES).sum())
+        assert bars(drawn)[0].counts.sum() == 100 - outside
+
+
 def test_words_about_bins_of_dates():
     assert stands_in(figure(width=14.0))("width") == "14 days"
     assert stands_in(figure(every="month"))("width") == "a month"

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.stats.binning import MOST_BINS, BinningError, Edges, Side
+from rhabdos.stats.binning import MOST_BINS, BinningError, Edges, Side, StartsTooHighError
 from rhabdos.stats.ordered import Ordered
 
 Every = Literal["hour", "day", "week", "month", "quarter", "year", "decade"]
@@ -75,7 +75,9 @@ def _month_of(days: float) -> int:
     return int(np.datetime64(math.floor(days), "D").astype("datetime64[M]").astype(np.int64))
 
 
-def calendar_edges(sample: Ordered, every: Every, closed: Side = "left") -> Edges:
+def calendar_edges(
+    sample: Ordered, every: Every, closed: Side = "left", start: float | None = None
+) -> Edges:
     """Bins from one beginning of an hour, day, week, month … to the next.
 
     Parameters
@@ -86,13 +88,17 @@ def calendar_edges(sample: Ordered, every: Every, closed: Side = "left") -> Edge
         The step of the calendar: hour, day, week, month, quarter, year or decade.
     closed : {"left", "right"}
         Which end of a bin belongs to it.
+    start : float, optional
+        A day in the first step, instead of the first date.
 
     Raises
     ------
     BinningError
-        There would be too many, or the dates lie beyond the calendar.
+        There would be too many, the dates lie beyond the calendar, or all lie before the start.
     """
-    low, high = sample.minimum, sample.maximum
+    low, high = sample.minimum if start is None else start, sample.maximum
+    if low > high:
+        raise StartsTooHighError(low, high)
     if low < _FIRST or high > _LAST:
         raise BinningError("These dates lie beyond the years 0 to 9999, where calendars end.")
     if (high - low) / EVERY[every] > MOST_BINS:
@@ -100,7 +106,9 @@ def calendar_edges(sample: Ordered, every: Every, closed: Side = "left") -> Edge
             f"One bin {_a(every)} would make over {MOST_BINS:,} bins. Choose longer ones."
         )
     places = calendar_places(low, high, every)
-    if closed == "right" and low == places[0]:  # which would belong to the bin before
+    if (
+        closed == "right" and start is None and low == places[0]
+    ):  # which would belong to the bin before
         places = np.concatenate([calendar_places(low - EVERY[every] / 2, low, every)[:1], places])
     if len(places) > 2 and closed == "right" and high <= places[-2]:
         places = places[:-1]

@@ -408,7 +408,7 @@ def edges_for(
                 f"Bins of one {bins.every} each are for dates, and these are numbers. Choose a "
                 "width."
             )
-        return Ruled(calendar_edges(pooled, bins.every, bins.closed))
+        return Ruled(calendar_edges(pooled, bins.every, bins.closed, bins.start))
     if dates and bins.by_rule and bins.round and bins.start is None:
         ruled = by_rule(pooled, bins.rule or "automatic", None, bins.closed, True)
         every = nearest_step(pooled.maximum - pooled.minimum, ruled.edges.count)
