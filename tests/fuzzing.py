@@ -79,6 +79,13 @@ TOML_OTHER = (
 )  # fmt: skip
 
 
+_DATED = (
+    '["2024-05-01", "2026-05-31"]',
+    '"2024-01-01 to 2026-05-31 by 7"',
+    '["May", "2026-05-31"]',
+)
+
+
 class Case(Struct, frozen=True):
     """A data file, a recipe, and the words of a command on them."""
 
@@ -207,7 +214,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "cumulative": lambda: rng.choice(("true", "false")),
         "weight": lambda: _text("n"),
         "count": lambda: rng.choice(("1", "7", "500", "10000")),
-        "start": lambda: rng.choice(("0", "40", "-5.5", *numbers)),
+        "start": lambda: rng.choice(("0", "40", "-5.5", '"2026-05-31"', *numbers)),
         "round": lambda: rng.choice(("true", "false")),
         "shared": lambda: rng.choice(("true", "false")),
         "upright": lambda: rng.choice(("true", "false")),
@@ -234,7 +241,7 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
         "width": lambda: rng.choice(numbers),
         "value_axis": lambda: _text(rng.choice(WORDS)),
         "height_axis": lambda: _text(rng.choice(WORDS)),
-        "upper": lambda: rng.choice(("100", "150.5", *numbers)),
+        "upper": lambda: rng.choice(("100", "150.5", '"2026-05-31T12:00"', *numbers)),
         "lower": lambda: rng.choice(("0", "-1000", *numbers)),
         "forms": lambda: _some(rng, _FORMS),
         "heights": lambda: _text(rng.choice(("count", "percent", "proportion", "density"))),
@@ -262,7 +269,13 @@ def _recipe(rng: random.Random, names: list[str], odd: bool) -> bytes:
             f"[{rng.choice(('0', '60', *numbers))}, {rng.choice(('80', '1e5', *numbers))}]"
         ),
         "edges": lambda: rng.choice(
-            ("[0, 50, 60, 100]", '"0 to 90 by 7.5"', f"[0, {rng.choice(numbers)}]", "[70, 71.5]")
+            (
+                "[0, 50, 60, 100]",
+                '"0 to 90 by 7.5"',
+                f"[0, {rng.choice(numbers)}]",
+                "[70, 71.5]",
+                *_DATED,
+            )
         ),
         "title": lambda: _text(rng.choice((*WORDS, "t" * 900, marked(rng, WORDS)))),
         "subtitle": lambda: _text(marked(rng, WORDS)),
