@@ -124,3 +124,15 @@ def test_the_ladder_follows_a_hand_that_drags_a_tab_in_the_frame(two_peaks):
         two_peaks.qtbot.waitUntil(lambda r=row: picture_at(ladder, r) not in seen, timeout=1_000)
         seen.add(picture_at(ladder, row))
     QTest.keyClick(rod, Qt.Key.Key_Escape)
+
+
+def test_widths_of_dates_are_days_and_parts_of_them(empty, tmp_path):
+    days = np.datetime64("2026-03-01") + np.arange(90).astype("timedelta64[D]")
+    (tmp_path / "days.csv").write_text("Landed\n" + "\n".join(map(str, days)))
+    empty.open(tmp_path / "days.csv")
+    empty.window.session.ask("Bins", empty.recipe.binned(Bins(width=5.0)))
+    ladder = ladder_of(empty)
+    told = dict(zip(ladder.widths, words(ladder), strict=True))
+    assert told[5.0][0] == "5 days"
+    click(ladder, 10.0)
+    assert empty.window.menus.undo.iconText() == "Undo Bin width 10 days"

@@ -18,7 +18,6 @@ from rhabdos.figure.readings.ladder import ladder_widths, peaks_said, rungs_at
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.scene.miniature import small
-from rhabdos.wording import exact, with_unit
 
 _PICTURE = 92, 34  # pixels
 _FOLLOWS = 50  # milliseconds between pictures that follow a hand
@@ -154,10 +153,9 @@ class BinsPanel(SettingsPanel):
             widget.setVisible(bool(rungs))
         if not rungs:
             return False
-        unit = readings.variable.unit
-        said = peaks_said(rungs)
+        told, said = readings.variable.format_difference, peaks_said(rungs)
         words = [
-            (f"{with_unit(exact(rung.width), unit)}\n{text}", lost)
+            (f"{told(rung.width)}\n{text}", lost)
             for rung, (text, lost) in zip(rungs, said, strict=True)
         ]
         at = next((row for row, w in enumerate(self._widths) if w == readings.edges.width), -1)
