@@ -181,7 +181,7 @@ def setting(phrase, label):
                 *(f"2026-02-0{day}T{hour}" for day in (1, 2) for hour in ("00", "12")), "2026-02-03"
             ),
         ),
-        ("2026-02-01T08:30, 2026-02-01T08:30:20", days("2026-02-01T08:30", "2026-02-01T08:30:20")),
+        ("2026-02-01 08:30, 2026-02-01T08:30:20", days("2026-02-01T08:30", "2026-02-01T08:30:20")),
     ],
 )
 def test_edges_may_be_dates(text, edges):
@@ -189,7 +189,7 @@ def test_edges_may_be_dates(text, edges):
     assert read_edges(write_edges(tuple(edges), True), True) == tuple(edges)
     for typed in (
         f'"{text}"',
-        re.findall(r"[\dT:-]+", text) if "," in text and "…" not in text else edges,
+        text.split(", ") if "," in text and "…" not in text else edges,
     ):
         recipe = read_recipe(
             f'rhabdos = 1\n[show]\nvariables = ["Harvested"]\n[bins]\nedges = {typed}'
@@ -270,6 +270,30 @@ def test_bins_of_the_calendar_begin_with_the_step_that_a_start_lies_in(every, fi
         assert bars(drawn)[0].counts.sum() == 100 - outside
 
 
+def test_dates_of_a_recipe_may_be_written_as_toml_has_them():
+    text = """rhabdos = 1
+[show]
+variables = ["v"]
+[bins]
+edges = [2026-01-01, 2026-07-01T12:00:00]
+[curve]
+lower = DAY
+[axes.value]
+from = DAY
+ticks = [DAY]
+words = [[DAY, "storm"]]
+[[range]]
+from = DAY
+to = 2026-03-01
+[[text]]
+text = "a storm"
+value = DAY
+"""
+    assert read_recipe(text.replace("DAY", "2026-02-11")) == read_recipe(
+        text.replace("DAY", '"2026-02-11"')
+    )
+
+
 def test_words_about_bins_of_dates():
     assert stands_in(figure(width=14.0))("width") == "14 days"
     assert stands_in(figure(every="month"))("width") == "a month"
@@ -320,6 +344,7 @@ def test_what_is_only_for_numbers_is_not_offered_for_dates():
 
 def test_words_at_dates():
     field = setting("value_axis", "In words")
+    assert field.read("2026-02-11 12:00 noon", figure()) == ((days("2026-02-11T12")[0], "noon"),)
     words = field.read("2026-02-11 storm; 20600 calm", figure())
     assert words == ((days("2026-02-11")[0], "storm"), (20_600.0, "calm"))
     drawn, shown = ticked(words=words)

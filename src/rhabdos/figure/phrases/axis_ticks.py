@@ -7,7 +7,7 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Setting, number, read_distance
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.edge_text import read_number, read_place, written_place
+from rhabdos.figure.recipe.edge_text import read_number, read_place, with_whole_dates, written_place
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Axis
 from rhabdos.quoting import quoted
@@ -116,6 +116,7 @@ def _example(dates: bool) -> str:
 
 def _parted(typed: str, dates: bool) -> tuple[float | None, str]:
     """The place that something typed begins with, and the words behind it."""
+    typed = with_whole_dates(typed) if dates else typed
     first, _, words = typed.replace("=", " ", 1).partition(" ")
     if words.startswith("× 10"):
         power, _, words = words.removeprefix("× ").partition(" ")

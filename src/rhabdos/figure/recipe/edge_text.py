@@ -59,6 +59,7 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
         A word is no edge, an ellipsis has no step or misses its end, or the edges do not increase.
     """
     tidy, written = without_powers(text), partial(written_place, dates=dates)
+    tidy = with_whole_dates(tidy) if dates else tidy
     if sequence := re.fullmatch(
         r"\s*(?:from\s+)?(\S+)\s+to\s+(\S+)\s+by\s+(\S+)\s*", tidy, re.IGNORECASE
     ):
@@ -93,6 +94,11 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
         raise BinningError(f"After “…” there must be the last edge, as in {listed_as(dates)}.")
     own_edges(np.array(edges), written=written)
     return tuple(edges)
+
+
+def with_whole_dates(text: str) -> str:
+    """A text whose dates have their times behind a T, where they had them behind a blank."""
+    return re.sub(r"(\d{4}-\d\d-\d\d)\s+(?=\d\d:\d\d)", r"\1T", text)
 
 
 def listed_as(dates: bool) -> str:

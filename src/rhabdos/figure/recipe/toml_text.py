@@ -189,6 +189,7 @@ def figure_in(raw: dict[str, Any], name: str) -> Recipe:
     RecipeError
         With the key, after the name.
     """
+    raw = _plain(raw)
     bins, curve = raw.get("bins"), raw.get("curve")
     if isinstance(bins, dict):
         typed = bins.get("edges")
@@ -315,7 +316,7 @@ def steps_in(raw: Any, name: str) -> tuple[Step, ...]:
 
 
 def _plain(value: Any) -> Any:
-    """TOML's own dates as the texts that steps hold."""
+    """TOML's own dates as texts."""
     if isinstance(value, dict):
         return {key: _plain(part) for key, part in value.items()}
     if isinstance(value, list):
