@@ -7,11 +7,15 @@ import pytest
 from tests.kept_figures import differing
 from tests.kept_windows import FOLDER, WALKS, seen_on
 
+_LATER, _LONG = ("figure-109", "figure-309"), [pytest.mark.long]
+"""Of walks over a random figure, a test of minutes takes one."""
 _NEAR, _SHARE = 1.5, 0.02
 """Pixels that fonts of another machine may move what is painted by, and the share of a width."""
 
 
-@pytest.mark.parametrize("name", WALKS)
+@pytest.mark.parametrize(
+    "name", [pytest.param(name, marks=_LONG * (name in _LATER)) for name in WALKS]
+)
 def test_a_window_says_and_does_what_it_did_when_it_was_looked_at(
     empty, name, tmp_path, monkeypatch
 ):

@@ -187,10 +187,7 @@ def setting(phrase, label):
 def test_edges_may_be_dates(text, edges):
     assert list(read_edges(text, dates=True)) == edges
     assert read_edges(write_edges(tuple(edges), True), True) == tuple(edges)
-    for typed in (
-        f'"{text}"',
-        text.split(", ") if "," in text and "…" not in text else edges,
-    ):
+    for typed in (f'"{text}"', text.split(", ") if "," in text and "…" not in text else edges):
         recipe = read_recipe(
             f'rhabdos = 1\n[show]\nvariables = ["Harvested"]\n[bins]\nedges = {typed}'
         )
