@@ -205,6 +205,7 @@ def test_edges_may_be_dates(text, edges):
         ("bins", "Width", "2 weeks", 14.0),
         ("bins", "Width", "12 hours", 0.5),
         ("bins", "Width", "90 min", 0.0625),
+        ("bins", "Width", "21600 s", 0.25),
         ("bins", "Width", "7", 7.0),
         ("curve", "Bandwidth", "5 days", 5.0),
         ("curve", "Not below", "2026-01-01", days("2026-01-01")[0]),
@@ -334,6 +335,7 @@ def test_ticks_of_dates(text, value, labels):
 
 def test_what_is_only_for_numbers_is_not_offered_for_dates():
     numbers = read(Recipe(show=Show(variables=("n",))), gather(TABLE, "n"))
+    assert setting("value_axis", "Ticks").read("2x10^4, 3 × 10⁴", numbers) == (20_000, 30_000)
     for label in ("Scale", "Whole numbers", "Decimals", "Numbers"):
         assert setting("value_axis", label).matters(numbers)
         assert not setting("value_axis", label).matters(figure())
@@ -355,7 +357,7 @@ def test_words_at_dates():
         ticked(ticks=1 / 240)
 
 
-@pytest.mark.parametrize("text", ["3 months", "a while", "0 days", "2026-01-01"])
+@pytest.mark.parametrize("text", ["3 months", "3 ms", "a while", "0 days", "2026-01-01"])
 def test_what_is_no_width_of_dates_is_refused(text):
     with pytest.raises(Refusal, match=r"^The width (is to be so many days, hours|must be above 0)"):
         setting("bins", "Width").read(text, figure())

@@ -73,7 +73,7 @@ def _read_ticks(name: str, text: str, readings: Readings) -> object:
             raise Refusal("Ticks must be more than 0 apart.")
         return apart
     separator = ";" if ";" in words else ","
-    parts = [part.strip().upper() for part in words.split(separator) if part.strip()]
+    parts = [part for part in words.split(separator) if part.strip()]
     places = [read_place(part, dates, decimal) for part in parts]
     listed = [place for place in places if place is not None]
     if len(listed) < len(places) or len(listed) < 2:

@@ -282,12 +282,17 @@ def distance(what: str) -> Callable[[str, Readings], float]:
 
 
 def read_distance(text: str) -> float | None:
-    """Days, or so many hours, minutes or weeks, in days; None where the text is none of them."""
-    typed = re.fullmatch(r"(.*?)\s*(week|w|day|d|hour|h|minute|min|)s?", text.strip().lower())
+    """Days, or so many weeks, hours, minutes or seconds, in days; None where the text is none of
+    them."""
+    typed = re.fullmatch(
+        r"(.*?)\s*(weeks?|w|days?|d|hours?|h|minutes?|min|seconds?|s|)", text.strip().lower()
+    )
     many = read_number(typed[1]) if typed else None
     if typed is None or many is None:
         return None
-    times, parts = {"w": (7, 1), "h": (1, 24), "m": (1, 1_440)}.get(typed[2][:1], (1, 1))
+    times, parts = {"w": (7, 1), "h": (1, 24), "m": (1, 1_440), "s": (1, 86_400)}.get(
+        typed[2][:1], (1, 1)
+    )
     return many * times / parts
 
 
