@@ -115,10 +115,9 @@ def in_words(ticks: Ticks, settings: Axis, low: float, high: float) -> Ticks:
     tick of its own where there is none."""
     if not settings.words:
         return ticks
-    words = {place: word for place, word in settings.words if low <= place <= high}
-    labels = dict(zip(ticks.places, ticks.labels, strict=True)) | words
-    places = sorted(labels)
-    return Ticks(tuple(places), tuple(labels[place] for place in places))
+    labels = dict(zip(ticks.places, ticks.labels, strict=True))
+    labels |= {place: word for place, word in settings.words if low <= place <= high}
+    return Ticks(tuple(sorted(labels)), tuple(labels[place] for place in sorted(labels)))
 
 
 class _Beside(Struct, frozen=True):
@@ -223,9 +222,8 @@ def _wanted(
     if dates:
         from rhabdos.scene.axes.date_ticks import dates_at, dates_by
     if isinstance(settings, float):
-        if dates:
-            return dates_by(limits.low, limits.high, settings)
-        return ticks_by(limits.low, limits.high, settings, writing)
+        low, high = limits.low, limits.high
+        return dates_by(low, high, settings) if dates else ticks_by(low, high, settings, writing)
     places: Sequence[float] = bins
     if isinstance(settings, tuple):
         places = sorted(set(settings))
