@@ -71,6 +71,15 @@ def test_bandwidth_rule_adjustment_and_bounds_are_taken_from_the_recipe():
         curves(readings_of("curve", lower=75.0))
 
 
+def test_a_bound_on_an_axis_of_logs_is_told_as_a_value():
+    recipe = asking().showing(forms=("curve",)).with_value_axis(scale="log")
+    bounded = recipe.changed(curve=recipe.curve.changed(lower=2.0))
+    with pytest.raises(
+        DensityError, match=r"^1 of the values lies below the lower bound 2( mm)?, so"
+    ):
+        curves(read(bounded, set_of([1.0, 5.0, 50.0])))
+
+
 def test_curves_are_printed_with_the_numbers():
     data = numbers_data(readings_of("curve", "normal", "ecdf"))
     assert [(c["sample"], c["kind"]) for c in data["curves"]] == [

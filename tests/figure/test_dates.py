@@ -333,6 +333,17 @@ def test_ticks_of_dates(text, value, labels):
         assert read_recipe(toml).axes.value.ticks == value
 
 
+def test_ticks_at_edges_within_a_day_have_their_times():
+    hours = DateColumn("Harvested", values=days("2026-02-11T08") + np.arange(8) / 24)
+    recipe = Recipe(show=Show(variables=("Harvested",)), bins=Bins(width=0.25)).with_value_axis(
+        ticks="edges"
+    )
+    scene = build(read(recipe, gather(Table("t", (hours,)), "Harvested")), measure)
+    shown = [mark.text for mark in scene.marks if isinstance(mark, Text) and "2026" in mark.text]
+    assert "11 Feb 2026 12:00" in shown
+    assert all(re.fullmatch(r"11 Feb 2026 \d\d:00", text) for text in shown)
+
+
 def test_what_is_only_for_numbers_is_not_offered_for_dates():
     numbers = read(Recipe(show=Show(variables=("n",))), gather(TABLE, "n"))
     assert setting("value_axis", "Ticks").read("2x10^4, 3 × 10⁴", numbers) == (20_000, 30_000)
