@@ -97,16 +97,15 @@ def named(readings: Readings, style: Style) -> tuple[Named, ...]:
         forward[group.colour] = forward.get(group.colour, False) or group.forward
     colours = colours_of_levels(readings, style)
     levels = plan.coloured.levels[::-1] if settings.reverse else plan.coloured.levels
-    dashed = _told_by_dashes(readings, style)
+    filled = bool(filled_forms(readings.recipe))
+    dashed = None if filled else _told_by_dashes(readings, style)
     entries = []
     for level in levels:
         colour = colours[level.index] if forward.get(level.index, True) else style.receded
-        line, hatch = None, style.hatch_of(level.index)
-        if not filled_forms(readings.recipe):
-            hatch = 0
-            if dashed is not None:
-                colour, width, dash = _line_of(dashed, readings, style, colour, level.index)
-                line = width, dash
+        line, hatch = None, style.hatch_of(level.index) if filled else 0
+        if dashed is not None:
+            colour, width, dash = _line_of(dashed, readings, style, colour, level.index)
+            line = width, dash
         shown = shown_words(readings, level.label) or "“ ”"
         size = size_words(readings, groups.get(level.index, [])) if settings.n else ""
         entries.append(Named(level.label, shown, colour, size, hatch, line))
