@@ -70,6 +70,14 @@ def test_one_form_has_its_line_and_another_over_it_the_usual_one():
     assert dashes(Strokes(), "curve", "normal", look=Look(dashes="dotted"))["normal"] == (1.2, 2.2)
 
 
+@pytest.mark.parametrize("dashes", ["whole", "dashed", "dotted", "by-group"])
+def test_curves_of_the_same_values_are_told_apart_whatever_dashes_mean(dashes):
+    for forms in (["curve", "normal"], ["polygon", "curve"], ["polygon", "normal"]):
+        scene = drawn(Strokes(), *forms, look=Look(dashes=dashes))
+        curves = [mark for mark in lines_of(scene) if mark.meaning and mark.meaning.group == 0]
+        assert len({(line.width, line.dash) for line in curves}) == len(curves) == 2
+
+
 def test_white_bars_may_have_a_dark_outline_each_dashed_as_the_look_says():
     look = Look(colours={"Saltmere": "#FFFFFF"}, dashes="by-group")
     scene = drawn(Strokes(bars=Stroke(colour="#1E2B2F")), "bars", look=look)

@@ -116,7 +116,7 @@ class SettingsPanel(Panel):
                 field.show_value(setting.shown(readings))
                 usual = setting.placeholder(readings)
                 style = style_of(readings.recipe)
-                if points := usual_points(setting.path, style):
+                if points := usual_points(setting.path, readings, style):
                     usual = f"{usual}: {exact(round(points, 2))} pt"
                 elif setting.path == "look.see_through":
                     together = max(len(lane.groups) for lane in readings.plan.lanes)

@@ -8,6 +8,7 @@ from rhabdos.arrays import FloatArray, IntArray
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.forms.lines import CurveReading, curve_card, curve_stops, curve_table, whole
 from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.memo import memoised
 from rhabdos.stats.ordered import Ordered
 
 _MOST_STEPS = 4096  # of a line; more would not show on paper
@@ -20,6 +21,7 @@ def curve_reading(readings: Readings, group: Group) -> CurveReading:
     return CurveReading(group.index, "ecdf", None, x, heights, rises=True)
 
 
+@memoised  # a hand that moves bins or a curve leaves them
 def _steps(sample: Ordered) -> tuple[FloatArray, FloatArray]:
     """Where the cumulative share steps up, and to what; of a long sample, at even ranks."""
     x = np.unique(sample.about_at(shown_of(sample.n)))

@@ -14,7 +14,7 @@ from rhabdos.memo import memoised
 from rhabdos.scene.coordinates import Band, Frame
 from rhabdos.scene.forms.form import SWAY_SHADE, Drawing, Layers, SceneForm
 from rhabdos.scene.marks import Area, Mark, Meaning, Part, Path
-from rhabdos.scene.style.look import LINE_STROKES, usual_dash
+from rhabdos.scene.style.look import LINE_STROKES, usual_line
 from rhabdos.scene.style.palette import edge_of
 from rhabdos.stats.axis_scale import AxisScale
 
@@ -159,10 +159,8 @@ def line_form(form: Form, part: Part) -> SceneForm:
                 fills.append(Area(shape, colour, opacity, meaning, smooth=True, hatch=hatch))
             if fill != "only":
                 smooth = form != "ecdf"
-                usual = usual_dash(form, drawing.readings, style)
-                ink, width, dash = drawing.stroke(
-                    LINE_STROKES[form], group, colour, style.curve, usual
-                )
+                usual = usual_line(form, drawing.readings, style)
+                ink, width, dash = drawing.stroke(LINE_STROKES[form], group, colour, *usual)
                 edge = edge_of(ink, style.ground or style.paper, style.ink)
                 if edge is not None and width and drawing.readings.groups[group].forward:
                     around = width + 2 * _EDGE

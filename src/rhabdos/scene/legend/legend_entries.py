@@ -14,7 +14,7 @@ from rhabdos.figure.words.naming import shown_words
 from rhabdos.quoting import set_apart
 from rhabdos.scene.marks import Mark, Meaning, Segments, Swatch, Zone
 from rhabdos.scene.style.lettering import Face, Measure
-from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, usual_dash
+from rhabdos.scene.style.look import LINE_STROKES, colours_of_levels, usual_line
 from rhabdos.scene.style.style import Style
 from rhabdos.scene.words.rich import Line, fitting, lines_of, marks_of, width_of, with_end
 
@@ -117,7 +117,7 @@ def _told_by_dashes(readings: Readings, style: Style) -> Form | None:
     lines = (form for form in heights_forms(readings.recipe) if form in LINE_STROKES)
     if style.dashes != "by-group":
         return None
-    return next((form for form in lines if usual_dash(form, readings, style) is None), None)
+    return next((form for form in lines if usual_line(form, readings, style)[1] is None), None)
 
 
 def _line_of(
@@ -125,9 +125,9 @@ def _line_of(
 ) -> tuple[str, float, tuple[float, ...]]:
     """Colour, width and dash of the line of a form."""
     drawn = LINE_STROKES[form]
-    width = style.outline if drawn == "bars" else style.curve
-    dash = usual_dash(form, readings, style) or style.dash_of(tone)
-    return style.stroked(readings.recipe.strokes.of(drawn), colour, width, dash)
+    width, dash = usual_line(form, readings, style)
+    own = readings.recipe.strokes.of(drawn)
+    return style.stroked(own, colour, width, dash or style.dash_of(tone))
 
 
 def forms_named(readings: Readings, style: Style) -> tuple[FormSample, ...]:

@@ -101,24 +101,24 @@ def _style(encoded: bytes) -> Style:
 
 _POINTS = {
     "look.outline": "outline", "look.curve": "curve", "look.box": "box_line",
-    "look.point_size": "point", "strokes.curve.width": "curve", "strokes.normal.width": "curve",
-    "strokes.polygon.width": "curve", "strokes.ecdf.width": "curve",
-    "strokes.bars.width": "outline", "strokes.box.width": "box_line",
+    "look.point_size": "point", "strokes.bars.width": "outline", "strokes.box.width": "box_line",
     "strokes.median.width": "median_line", "box.mark_size": "dot",
 }  # fmt: skip
 
 
-def usual_points(path: str, style: Style) -> float | None:
-    """How wide or large something is on paper that a recipe says nothing of; None of other
-    things.
+def usual_points(path: str, readings: Readings, style: Style) -> float | None:
+    """How wide or large something is in a figure on paper that its recipe says nothing of; None of
+    other things.
 
     Parameters
     ----------
     path : str
         Where the recipe would say it, such as "strokes.curve.width".
     """
-    name = _POINTS.get(path)
-    return getattr(style, name) * style.letters if name else None
+    if name := _POINTS.get(path):
+        return float(getattr(style, name) * style.letters)
+    lines = {f"strokes.{drawn}.width": form for form, drawn in LINE_STROKES.items()}
+    return usual_line(lines[path], readings, style)[0] * style.letters if path in lines else None
 
 
 def _inks(look: Look) -> dict[str, str]:
@@ -137,11 +137,21 @@ LINE_STROKES: dict[Form, Drawn] = {
 """The stroke of each form that is a line."""
 
 
-def usual_dash(form: Form, readings: Readings, style: Style) -> tuple[float, ...] | None:
-    """The dash of a line of a form, where it is not that of its group: a normal curve is told at
-    sight from a density over the same bars."""
-    alike = style.dashes == "whole" and "curve" in readings.recipe.show.forms
-    return DASHES["dashed"] if form == "normal" and alike else None
+def usual_line(
+    form: Form, readings: Readings, style: Style
+) -> tuple[float, tuple[float, ...] | None]:
+    """How wide a line of a form is, and its dash where that is not its group's.
+
+    A density curve, a normal curve and a polygon of the same values run close together, so they are
+    told apart: the normal curve by dashes, or where dashes tell of the groups by a fine line, as
+    polygons have beside curves.
+    """
+    forms = readings.recipe.show.forms
+    if form == "normal" and "curve" in forms and style.dashes == "whole":
+        return style.curve, DASHES["dashed"]
+    beside = {"normal": ("curve",), "polygon": ("curve", "normal")}.get(form, ())
+    fine = form == "outline" or any(other in forms for other in beside)
+    return style.outline if fine else style.curve, None
 
 
 def colours_of_levels(readings: Readings, style: Style) -> tuple[str, ...]:
