@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import structs
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
 from rhabdos.data.demo import BAYS, SEASONS
@@ -20,6 +21,7 @@ from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.grouping import arrangements, in_panels, swapped
+from rhabdos.figure.phrases.heights import HEIGHTS
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.phrases.shown import families, with_variable
 from rhabdos.figure.planning.data_request import samples_for
@@ -223,7 +225,12 @@ def test_a_stack_of_densities_of_each_group_is_refused_where_curves_are_drawn(de
     for forms in (("curve",), ("bars", "normal")):
         with pytest.raises(Refusal, match="density of each group cannot be stacked"):
             drawn(demo, forms=forms, **wanted)
-        drawn(demo, forms=forms, of="all", **wanted)
+        stack = drawn(demo, forms=forms, of="all", **wanted)
+        for choice in HEIGHTS.alternatives(drawn(demo, forms=forms, **wanted | {"heights": None})):
+            drawn(demo, **structs.asdict(choice.recipe.show))  # whatever is offered can be had
+        fields = {setting.path: setting.choices(stack) for setting in HEIGHTS.settings}
+        assert fields["show.of"] == [("all values", "all")]
+        assert len(fields["show.heights"]) == 4
     assert "stacked-shares" in codes_of(drawn(demo, **wanted))
     assert "stacked-shares" not in codes_of(drawn(demo, of="all", **wanted))
 

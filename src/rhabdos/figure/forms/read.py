@@ -5,7 +5,7 @@ from rhabdos.errors import Refusal
 from rhabdos.figure.readings.axis_limits import check_axes
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS, needs_bins
-from rhabdos.figure.recipe.recipe import Form, Recipe
+from rhabdos.figure.recipe.recipe import Recipe
 
 
 def read(recipe: Recipe, gathered: SampleSet) -> Readings:
@@ -34,16 +34,9 @@ def read(recipe: Recipe, gathered: SampleSet) -> Readings:
     return readings
 
 
-_DENSITIES: tuple[Form, ...] = ("curve", "normal")
-
-
 def _refuse_meaningless_stack(readings: Readings) -> None:
-    """Densities of each group have each an area of 1, and add up to nothing."""
-    plan, of = readings.plan, readings.recipe.show.of
-    several = any(len(lane.groups) > 1 for panel in plan.panels for lane in panel.lanes)
-    if plan.arrange != "stacked" or not several or of == "all" or readings.scale != "density":
-        return
-    if any(form in _DENSITIES for form in plan.heights):
+    of_each = readings.scale == "density" and readings.recipe.show.of == "group"
+    if readings.plan.stacks_curves and of_each:
         raise Refusal(
             "Curves of the density of each group cannot be stacked: each has an area of 1 by "
             "itself, and their sum means nothing. Show counts, or the density of all values, or "

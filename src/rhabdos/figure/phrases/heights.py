@@ -4,6 +4,7 @@ from rhabdos.figure.phrases.phrase import Choice, Phrase, Said, Setting
 from rhabdos.figure.planning.titles import height_axis_title
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
+from rhabdos.figure.recipe.recipe import Of
 from rhabdos.stats.heights import Scale
 from rhabdos.wording import in_running_text
 
@@ -38,12 +39,19 @@ def offered(readings: Readings) -> list[Scale]:
     return [scale for scale in SCALES if scale != "density" or not readings.cumulative]
 
 
+def _wholes(readings: Readings, scale: Scale) -> tuple[Of, ...]:
+    """What heights of a scale may be shares of."""
+    if scale == "density" and readings.plan.stacks_curves:
+        return ("all",)
+    return ("group", "all")
+
+
 def _heights(readings: Readings) -> list[Choice]:
     recipe, choices = readings.recipe, []
     split = readings.divided
     for scale in offered(readings):
-        wholes = ("group", "all") if split and scale != "count" else (recipe.show.of,)
-        for of in wholes:
+        shares = split and scale != "count"
+        for of in _wholes(readings, scale) if shares else (recipe.show.of,):
             words = height_axis_title(scale, of, split, readings.per, readings.cumulative)
             current = scale == readings.scale and (
                 of == recipe.show.of or scale == "count" or not split
@@ -70,9 +78,16 @@ def _facts(readings: Readings) -> str:
     return f"{SCALES[readings.scale][0]}: {SCALES[readings.scale][1]}."
 
 
-def _wholes(readings: Readings) -> list[tuple[str, object]]:
+def _shares(readings: Readings) -> list[tuple[str, object]]:
     each = in_running_text(readings.divided) if readings.divided else "group"
-    return [(f"each {each}", "group"), ("all values", "all")]
+    words = {"group": f"each {each}", "all": "all values"}
+    return [(words[of], of) for of in _wholes(readings, readings.scale)]
+
+
+def _scales(readings: Readings) -> list[tuple[str, object]]:
+    of = readings.recipe.show.of
+    possible = (scale for scale in offered(readings) if of in _wholes(readings, scale))
+    return [(SCALES[scale][0].lower(), scale) for scale in possible]
 
 
 HEIGHTS = Phrase(
@@ -88,9 +103,7 @@ HEIGHTS = Phrase(
             "In",
             "choice",
             "Heights in {}",
-            choices=lambda readings: [
-                (SCALES[scale][0].lower(), scale) for scale in offered(readings)
-            ],
+            choices=_scales,
             value=lambda readings: readings.scale,
         ),
         Setting(
@@ -98,7 +111,7 @@ HEIGHTS = Phrase(
             "Shares of",
             "choice",
             "Shares of {}",
-            choices=_wholes,
+            choices=_shares,
             matters=lambda readings: readings.divided is not None and readings.scale != "count",
         ),
         Setting(

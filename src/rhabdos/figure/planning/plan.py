@@ -157,6 +157,13 @@ class Plan(Struct, frozen=True, dict=True):
         return in_lanes or self.coloured.name in {d.name for d in self.paneled}
 
     @property
+    def stacks_curves(self) -> bool:
+        """Whether densities and normal curves of several groups lie on top of one another, of which
+        those of each group, with an area of 1 by itself, add up to nothing."""
+        several = any(len(lane.groups) > 1 for panel in self.panels for lane in panel.lanes)
+        return self.arrange == "stacked" and several and bool({"curve", "normal"} & {*self.heights})
+
+    @property
     def laned(self) -> Dimension | None:
         """What the lanes stand for, where there are any."""
         return self.within[0] if len(self.lanes) > 1 or len(self.within) > 1 else None
