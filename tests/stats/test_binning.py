@@ -20,6 +20,7 @@ from rhabdos.stats.binning import (
     counts,
     own_edges,
 )
+from rhabdos.stats.rules import by_rule
 from tests.conftest import sample_of
 
 numbers = st.floats(allow_nan=False, allow_infinity=False, width=64)
@@ -185,6 +186,21 @@ def test_equal_values_lie_within_one_bin(value):
     edges = around(sample)
     assert edges.low < value < edges.high
     assert counts(sample, edges).tolist() == [2]
+
+
+@pytest.mark.parametrize("below", [0.0, 2.0, 1e6, 0.25])
+@pytest.mark.parametrize("closed", ["left", "right"])
+@pytest.mark.parametrize("value", [0.0, 5.0, -3.0, 12.5])
+def test_bins_of_equal_values_begin_where_they_are_asked_to(value, closed, below):
+    sample, start = sample_of([value, value]), value - below
+    for edges in (
+        *(by_count(sample, count, start, closed) for count in (1, 4)),
+        by_rule(sample, "scott", start, closed).edges,
+    ):
+        assert edges.low == start
+        found = counts(sample, edges).tolist()
+        assert found == brute_force([value, value], edges.values.tolist(), closed)
+        assert sum(found) == 2
 
 
 def test_bins_may_be_as_fine_as_numbers_are():

@@ -303,11 +303,12 @@ def by_count(
     low, high = sample.minimum, sample.maximum
     _check_span(low, high)
     if start is not None:
-        if not math.isfinite(start) or start >= high:
+        # From the largest of several values on, nothing is left to divide.
+        if not math.isfinite(start) or start > high or start == high != low:
             raise StartsTooHighError(start, high)
         low = start
     if low == high:
-        return _around(low, count, closed)
+        return _of_one_value(low, count, start, closed)
     raw = (high / count) - (low / count)
     if not rounded:
         values = low + (high - low) * (np.arange(count + 1) / count)
@@ -364,17 +365,19 @@ def _exact(values: FloatArray, closed: Side) -> Edges:
 
 def around(sample: Ordered, closed: Side = "left") -> Edges:
     """One bin for values that are all the same, which they lie in the middle of."""
-    return _around(sample.minimum, 1, closed)
+    return _of_one_value(sample.minimum, 1, None, closed)
 
 
-def _around(value: float, count: int, closed: Side) -> Edges:
+def _of_one_value(value: float, count: int, start: float | None, closed: Side) -> Edges:
+    """Bins about a value, or from it on, with a width that suits numbers of its size."""
     width = (
         power_of_ten(max(-300, exponent_of(abs(value)) - 1))
         if value and value != round(value)
         else 1.0
     )
     width = max(width, 8 * math.ulp(value))
-    first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
+    if (first := start) is None:
+        first = float(Decimal(repr(value)) - Decimal(repr(width)) * count / 2)
     return _held(Edges(sequence(first, width, count + 1), closed, width))
 
 

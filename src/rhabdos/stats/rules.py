@@ -230,7 +230,9 @@ def by_rule(
     if not sample.n:
         raise BinningError("There are no values to divide into bins.")
     if sample.minimum == sample.maximum:
-        return Ruled(around(sample, closed))
+        if start is None:
+            return Ruled(around(sample, closed))
+        return Ruled(by_count(sample, 1, start, closed, rounded))
     span = _span(sample)
     if not math.isfinite(span):
         raise BinningError(
