@@ -77,6 +77,9 @@ def test_limits_and_ticks_are_typed_in_the_panel(hands):
     assert hands.recipe.axes.value.low == 60.0
     hands.type_into(panel.widgets["Ticks"], "many")
     assert "names no ticks" in panel.fault.text()
+    for typed, ticks in (("1,000, 2,500", (1000, 2500)), ("70, 65, 60", (70, 65, 60))):
+        hands.type_into(panel.widgets["Ticks"], typed)
+        assert hands.recipe.axes.value.ticks == ticks
 
 
 def test_a_log_axis_has_bins_equal_in_logs_unless_they_are_unticked(hands):

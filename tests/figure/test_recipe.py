@@ -250,6 +250,10 @@ def test_a_wrong_recipe_is_refused_with_path_value_and_what_is_allowed(case):
         ("0, 0.1 … 0.5", [0, 0.1, 0.2, 0.3, 0.4, 0.5]),
         ("0, 2 × 10⁻⁶, 4 × 10⁻⁶ … 10⁻⁵", [0, 2e-6, 4e-6, 6e-6, 8e-6, 1e-5]),
         ("0; 2,5 × 10⁻⁶; 10^-5", [0, 2.5e-6, 1e-5]),
+        ("1,000, 1,250 … 2,000", [1000, 1250, 1500, 1750, 2000]),
+        ("0, 40,000, 1,060,000", [0, 40_000, 1_060_000]),
+        ("10 000; 20\u202f000,5", [10_000, 20_000.5]),
+        ("5,100,200, 300", [5, 100, 200, 300]),
         ("0 to 10⁶ by 2 × 10⁵", [0, 2e5, 4e5, 6e5, 8e5, 1e6]),
     ],
 )
@@ -263,6 +267,7 @@ def test_edges_as_people_type_them(text, edges):
         ("low, high", "“low” is not a number"),
         ("5", "at least two"),
         ("5, 4", "must increase"),
+        ("40,000, 30,000", "must increase"),
         ("0, 5 … 61", "pass 61 by; the nearest edge before it is 60"),
         ("… 60", "two numbers"),
         ("0, 5 …", "the last edge"),

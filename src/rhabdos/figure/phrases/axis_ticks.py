@@ -7,7 +7,13 @@ from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.errors import Refusal
 from rhabdos.figure.phrases.phrase import Setting, number, read_distance
 from rhabdos.figure.readings.readings import Readings
-from rhabdos.figure.recipe.edge_text import read_number, read_place, with_whole_dates, written_place
+from rhabdos.figure.recipe.edge_text import (
+    read_number,
+    read_place,
+    ungrouped,
+    with_whole_dates,
+    written_place,
+)
 from rhabdos.figure.recipe.recipe import Recipe
 from rhabdos.figure.recipe.recipe_axes import Axis
 from rhabdos.quoting import quoted
@@ -72,17 +78,24 @@ def _read_ticks(name: str, text: str, readings: Readings) -> object:
         if apart <= 0:
             raise Refusal("Ticks must be more than 0 apart.")
         return apart
-    separator = ";" if ";" in words else ","
-    parts = [part for part in words.split(separator) if part.strip()]
-    places = [read_place(part, dates, decimal) for part in parts]
-    listed = [place for place in places if place is not None]
-    if len(listed) < len(places) or len(listed) < 2:
+    listed = _places(words, dates, decimal)
+    if not dates and listed != sorted(listed):  # as of 1,000, 1,200 where commas part it
+        listed = _places(ungrouped(words), dates, decimal)
+    if len(listed) < 2:
         distance, several = ("7 days", "2026-01-31, 2026-02-28") if dates else ("10", "40, 60, 100")
         raise Refusal(
             f"{quoted(text)} names no ticks. Write their distance, such as {distance}; or their "
             f"places, such as {several}; or edges, middles or none."
         )
     return tuple(listed)
+
+
+def _places(words: str, dates: bool, decimal: str) -> list[float]:
+    """The places of a list; none where it holds something else."""
+    separator = ";" if ";" in words else ","
+    parts = [part for part in words.split(separator) if part.strip()]
+    places = [read_place(part, dates, decimal) for part in parts]
+    return [] if None in places else [place for place in places if place is not None]
 
 
 def _words_shown(name: str) -> Callable[[Readings], str]:

@@ -13,6 +13,7 @@ from rhabdos.stats.rounding import sequence
 from rhabdos.wording import without_powers
 
 _ELLIPSIS = "…"
+_GROUPED = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:(?:,\d{3})+|(?:[ \u202f\u00a0’']\d{3})+)(?!\d)")
 
 
 def read_number(text: str, decimal: str = ".") -> float | None:
@@ -39,11 +40,17 @@ def read_number(text: str, decimal: str = ".") -> float | None:
     return value if abs(value) != float("inf") else None
 
 
+def ungrouped(text: str) -> str:
+    """A list of numbers without marks between thousands: 40000, 60000 for 40,000, 60,000."""
+    return _GROUPED.sub(lambda number: re.sub(r"\D", "", number[0]), text)
+
+
 def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
     """Read a list of edges; an ellipsis goes on in the step of the two edges before it.
 
     They are parted by commas, semicolons or blanks. "40, 55, 60 … 110" is 40, 55, 60, 65 and so on
-    to 110, "0 to 60 by 5" is 0, 5, 10 and so on to 60.
+    to 110, "0 to 60 by 5" is 0, 5, 10 and so on to 60. What cannot be parted so, such as "1,000,
+    1,200", is read with marks between thousands.
 
     Parameters
     ----------
@@ -58,6 +65,15 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
     BinningError
         A word is no edge, an ellipsis has no step or misses its end, or the edges do not increase.
     """
+    try:
+        return _edges_read(text, dates)
+    except BinningError:
+        if dates or (plain := ungrouped(text)) == text:
+            raise
+    return _edges_read(plain, dates)
+
+
+def _edges_read(text: str, dates: bool) -> tuple[float, ...]:
     tidy, written = without_powers(text), partial(written_place, dates=dates)
     tidy = with_whole_dates(tidy) if dates else tidy
     if sequence := re.fullmatch(
