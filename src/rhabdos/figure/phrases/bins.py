@@ -209,6 +209,12 @@ def _read_edges(text: str, readings: Readings) -> Bins:
     return bins.with_edges(read_edges(text, dates)) if text else bins.with_rule("automatic")
 
 
+def _edges_hinted(readings: Readings) -> str:
+    if isinstance(readings.variable, DateColumn):  # as much of an example as the field has room for
+        return listed_as(dates=True).partition(",")[0] + ", …"
+    return listed_as(dates=False)
+
+
 def _edges_shown(readings: Readings) -> str:
     edges = readings.recipe.bins.edges
     return write_edges(edges, isinstance(readings.variable, DateColumn)) if edges else ""
@@ -304,13 +310,7 @@ BINS = Phrase(
                 "(a, b]: a value on an edge closes a bin",
             ),
         ),
-        _making(
-            "Own edges",
-            "Own edges",
-            _read_edges,
-            _edges_shown,
-            lambda of: listed_as(isinstance(of.variable, DateColumn)),
-        ),
+        _making("Own edges", "Own edges", _read_edges, _edges_shown, _edges_hinted),
         Setting(
             "bins.round",
             "Round edges",
