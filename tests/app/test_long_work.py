@@ -88,13 +88,21 @@ def test_escape_cancels_too_and_progress_is_seen_in_every_place(hands, large, pl
     assert hands.recipe == before
 
 
-def test_splitting_a_large_table_happens_off_the_interface_thread(empty, large):
+def test_splitting_a_large_table_happens_off_the_interface_thread(empty, large, monkeypatch):
     empty.open(large)
-    seen = []
+    seen, here, ruled = [], [], rules._freedman_diaconis
+
+    def width(sample):
+        here.append(threading.current_thread() is threading.main_thread())
+        return ruled(sample)
+
+    monkeypatch.setattr(rules, "_freedman_diaconis", width)
     empty.window.session.busy.connect(lambda stage, _share: seen.append(stage))
     empty.click_variable("Site")
     empty.qtbot.waitUntil(lambda: "split by Site" in empty.sentence(), timeout=20_000)
     assert any(stage.startswith("Sorting") for stage in seen)
+    assert here
+    assert not any(here)  # the window waits for no rule either
     assert [g.n for g in empty.readings.groups] == [233_334, 233_333, 233_333]
 
 

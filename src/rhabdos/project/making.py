@@ -1,5 +1,6 @@
 """From a document to all that its figure needs: read, prepare, gather. What is known is used."""
 
+from contextlib import suppress
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
@@ -16,6 +17,7 @@ from rhabdos.project.document import Document
 if TYPE_CHECKING:
     from rhabdos.data.preparing import Stage
     from rhabdos.data.steps.step import Others
+    from rhabdos.figure.readings.readings import Readings
     from rhabdos.project.store import Store
 
 _FEW_ROWS = 20_000  # which are looked through at once, when they are told of
@@ -103,6 +105,8 @@ def make(
         if table.far is not None and not samples.provisional:
             ask_ahead(recipe, samples)
         warm(samples)
+        if table.rows > _FEW_ROWS:
+            _told_of(recipe, samples)
     if table.rows > _FEW_ROWS:
         _look_through(table, samples)
     return Reached(document, read, stages, table, samples, told)
@@ -171,19 +175,27 @@ def must_ask(recipe: Recipe, samples: SampleSet) -> bool:
 
 def _work_out(recipe: Recipe, samples: SampleSet) -> None:
     """All that the window will show of a figure."""
-    from rhabdos.figure.forms.read import read
-    from rhabdos.figure.notices.of_figure import notices
     from rhabdos.figure.output.seen import seen
     from rhabdos.scene.build import build
 
     warm(samples)
-    try:
+    if readings := _told_of(recipe, samples):
+        with suppress(Refusal):  # who draws the figure will say so
+            seen(readings)
+            build(readings, lambda text, size, _weight: 0.6 * size * len(text))
+
+
+def _told_of(recipe: Recipe, samples: SampleSet) -> "Readings | None":
+    """The readings of a figure, of whose bins and notices the samples keep what took long; None of
+    one that is refused."""
+    from rhabdos.figure.forms.read import read
+    from rhabdos.figure.notices.of_figure import notices
+
+    with suppress(Refusal):
         readings = read(recipe, samples)
         notices(readings)
-        seen(readings)
-        build(readings, lambda text, size, _weight: 0.6 * size * len(text))
-    except Refusal:
-        pass  # who draws the figure will say so
+        return readings
+    return None
 
 
 def _look_through(table: Table, samples: SampleSet | None) -> None:

@@ -286,8 +286,13 @@ def answered(recipe: Recipe, samples: SampleSet) -> Readings:
 
 
 def _think_ahead(table: Table, samples: SampleSet) -> None:
-    """The widths that rules suggest, and the columns that can split: each is kept with its sample
-    or table."""
+    """The widths that rules suggest, what curves are made of, and the columns that can split: each
+    is kept with its sample or table."""
+    from rhabdos.stats.kernel_sums import values_read  # which no start needs
+
     can_split(table)
+    for sample in samples.samples:
+        if sample.n:
+            values_read(sample)
     for rule in RULES:
         by_rule(samples.pooled, rule)
