@@ -24,7 +24,7 @@ def printable(text: str) -> str:
     return _unseen().sub(_sign, text)
 
 
-@cache
+@cache  # a long list of letters, built and compiled
 def _unseen() -> re.Pattern[str]:
     """Controls and their kin, marks that turn the direction of writing, halves of characters, and
     what is no character; made when first met, since it takes its time."""

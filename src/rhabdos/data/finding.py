@@ -62,7 +62,7 @@ def _shown_as(column: NumberColumn, number: float) -> BoolArray:
     holding: BoolArray = (values >= low) & (values <= high)
     if places is not None and decimals <= places:
         # Which way a half is rounded, only the words tell.
-        rows, near = np.flatnonzero(holding), half * 1e-9
+        rows, near = np.flatnonzero(holding), half * 1e-9  # decimals lie a little off as doubles
         halves = rows[np.abs(values[rows] - number) >= half - near]
         write = value_writer(column)
         wanted = write(number)

@@ -166,7 +166,7 @@ class Table(Struct, frozen=True, eq=False, dict=True):
         return f"It has {listed(names)}."
 
 
-@memoised
+@memoised  # every row that is named asks
 def _stood_at(table: Table) -> IntArray:
     """The place, from 0, at which each row stood before rows were left out."""
     assert table.numbering

@@ -428,7 +428,7 @@ def _brush(name: str, opacity: float) -> QBrush:
     return QBrush(_colour(name, opacity))
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=512)  # made for each mark of each step otherwise
 def _pen(name: str, width: float, opacity: float, dash: tuple[float, ...] = ()) -> QPen:
     pen = QPen(_colour(name, opacity), width)
     if dash:

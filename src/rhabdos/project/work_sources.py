@@ -46,7 +46,7 @@ def _modified(state: os.stat_result) -> str:
     return changed.isoformat().replace("+00:00", "Z")
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # told apart by size and time, so that a large file is read once
 def sha256(path: str, _size: int, _changed: int) -> str:
     """What the content of a file comes to; kept as long as its size and time stay. Empty where it
     cannot be read."""

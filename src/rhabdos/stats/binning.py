@@ -350,7 +350,7 @@ def _roundest(sample: Ordered, count: int, raw: float, start: float | None, clos
                 if reaches and values[-2] <= high:
                     return Edges(values, closed, width)
     # Whole-number data may need more bins than there are numbers: then empty bins at the end are
-    # what was asked for.
+    # what was asked for. Others are wider by a hair, so that rounding leaves the largest value in.
     width = 1.0 if sample.whole and raw <= 1 and low + count > high else raw * (1 + 1e-9)
     return Edges(sequence(low, width, count + 1), closed, width)
 

@@ -249,7 +249,7 @@ def _lattice(
     return Lattice(float(values[0]) - reach + step * (int(share_there.argmin()) + 0.5) / 64, step)
 
 
-@memoised
+@memoised  # it stays while a hand moves the bandwidth
 def _widest_gap(sample: Ordered) -> float:
     return float(np.diff(values_read(sample)[0]).max(initial=0.0))
 

@@ -158,6 +158,7 @@ class _Grid(Struct, frozen=True, eq=False):
     spectrum: ComplexArray
 
 
+# A few, so that curve, violin and small pictures do not drive each other out.
 @last_answers(lambda _, *of: of)
 def _grid(sample: Ordered, lattice: Lattice, reach: int) -> _Grid:
     """As many points as a kernel reaches are left free on either side of the values."""

@@ -26,7 +26,7 @@ class Spike(Struct, frozen=True):
     nearest: float
 
 
-@memoised
+@memoised  # it looks at all values, and notices ask after every change
 def missing_code(sample: Ordered) -> Spike | None:
     """A likely code for missing among the values, if there is one.
 
@@ -64,7 +64,7 @@ class Heap(Struct, frozen=True):
     share: float
 
 
-@memoised
+@memoised  # it looks at all values, and notices ask after every change
 def heaping(sample: Ordered) -> Heap | None:
     """Whether whole numbers crowd on multiples of 10 or 5, well beyond chance (1 in 10, 1 in 5)."""
     span = sample.maximum - sample.minimum if sample.n else 0.0

@@ -172,6 +172,7 @@ class _Silent(_View):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         for each in (self, self.viewport()):
             if each is not None:
+                # What lies under it is seen and takes the mouse; this is there to be heard.
                 each.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
                 each.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
                 each.setAutoFillBackground(False)

@@ -76,7 +76,7 @@ def keep_up(application: QApplication) -> None:
         dress(application, colours)
         for widget, changes in list(_GROWING.items()):
             for change, pixels in changes.items():
-                if not isdeleted(widget):
+                if not isdeleted(widget):  # the list outlives panels that were put away
                     change(widget, sized(pixels))
     elif colours is not _current:
         dress(application, colours)

@@ -39,5 +39,5 @@ def may_save_over(path: Path, before: State, window: QWidget) -> bool:
     box.setStandardButtons(button.Save | button.Cancel)
     box.setDefaultButton(button.Cancel)
     answer = box.exec()
-    box.deleteLater()
+    box.deleteLater()  # its parent would keep it as long as the window lives
     return bool(answer == button.Save)

@@ -55,7 +55,7 @@ class VariablePanel(Panel):
 
     def offer(self, numbers: list[NumberColumn], weights: list[NumberColumn]) -> None:
         """The variables that may be shown, and those that may tell how many cases a row is."""
-        with QSignalBlocker(self.together):
+        with QSignalBlocker(self.together):  # filling in is no wish of a hand
             self.together.clear()
             for column in numbers[:_MOST_LISTED]:
                 item = QListWidgetItem(column.label)

@@ -52,7 +52,7 @@ class LevelsTable(QTableWidget):
         listed = column.levels[:MOST_LISTED]
         counts = column.level_counts
         self._levels = listed
-        with QSignalBlocker(self):
+        with QSignalBlocker(self):  # a cell that is filled in is no name that was typed
             self.setRowCount(len(listed))
             for index, level in enumerate(listed):
                 name = QTableWidgetItem(printable(level))

@@ -92,7 +92,7 @@ class FigurePlace(QSplitter):
             (self, 1, self.foot),
         ):
             if former := splitter.replaceWidget(position, panel):
-                former.deleteLater()
+                former.deleteLater()  # Qt hands it back, and nobody else has it
         for column, least in ((0, _LEAST[0]), (2, _LEAST[1])):
             if widget := self.columns.widget(column):
                 widget.setMinimumWidth(least)

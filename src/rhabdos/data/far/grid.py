@@ -287,7 +287,7 @@ def _bandwidth(seen: FloatArray, n: float) -> float:
 
 def _step_within(width: float) -> Step:
     """The widest step that is not wider than that."""
-    if not 1e-290 < width < 1e290:
+    if not 1e-290 < width < 1e290:  # where powers of ten leave the doubles
         return Step(1, _SMALLEST_STEP)
     exponent = math.floor(math.log10(width))
     digit = max((d for d in (1, 2, 5) if d * 10.0**exponent <= width), default=1)

@@ -125,7 +125,7 @@ def label_scale(readings: Readings) -> Scale | None:
     return "proportion" if asked == "density" and readings.cumulative else asked
 
 
-@memoised
+@memoised  # layout asks for them to make room, and drawing once more
 def _label_numbers(readings: Readings) -> tuple[list[float], ...]:
     """The number on each bar, group by group; 0 where there is none."""
     asked = label_scale(readings)
@@ -149,7 +149,7 @@ def counts_in(readings: Readings, group: int) -> IntArray:
     return cumulated(of_group.counts, lying_below(sample, of_group.edges))
 
 
-@memoised
+@memoised  # of all labels together, so that they have the same decimals
 def _label_writing(readings: Readings) -> Callable[[float], str]:
     """How the numbers on bars are written, all with as many decimals."""
     asked = label_scale(readings)

@@ -68,7 +68,7 @@ def letter_values(readings: Readings) -> tuple[tuple[Letter, ...], ...]:
     return _letters(readings.samples)
 
 
-@memoised
+@memoised  # letters compare all groups with all others
 def _letters(samples: SampleSet) -> tuple[tuple[Letter, ...], ...]:
     return tuple(letters(sample) for sample in samples.samples)
 
@@ -337,7 +337,7 @@ def _hidden_peaks(readings: Readings) -> Notice | None:
     return Notice("hidden-peaks", text, cure, "draw violins too")
 
 
-@memoised
+@memoised  # peaks are sought in every group, whatever a hand does to the boxes
 def _peaks(samples: SampleSet) -> tuple[int, ...]:
     """The peaks of each group above counting noise, in bins by the automatic rule."""
     if samples.pooled.minimum == samples.pooled.maximum:

@@ -142,7 +142,7 @@ def _beside_shape(
     return PairsReading(0, pairs.shares, along.values(pairs.x), along.values(pairs.y), low, high)
 
 
-@memoised
+@memoised  # every step of a hand draws the pairs again, and their band is dear
 def _beside_sample(sample: AnySample, reference: AnySample, confidence: float) -> PairsReading:
     from rhabdos.stats.pairs import band_of_reference, beside
 

@@ -42,7 +42,7 @@ class Band(Struct, frozen=True, eq=False):
         return float(self.high.max(initial=0.0, where=np.isfinite(self.high)))
 
 
-@memoised
+@memoised  # limits ask for their tops, bars for their shades
 def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
     """For each group, between which heights its bars would lie as they are drawn: in a stack the
     sum up to there; None where there is nothing to tell."""
@@ -59,7 +59,7 @@ def bar_bands(readings: Readings) -> tuple[Band | None, ...]:
     return tuple(answers)
 
 
-@memoised
+@memoised  # asked for as often as those
 def own_bar_bands(readings: Readings) -> tuple[Band | None, ...]:
     """For each group, between which heights its bars would lie by themselves."""
     if readings.recipe.sway.of == "start":
@@ -148,7 +148,7 @@ def curve_band(readings: Readings, curve: CurveReading) -> Band | None:
     if drawn is None or len(drawn.x) != len(curve.x):
         return None
     # A density is a mean of kernels: its variance is that of one kernel, by the number of values.
-    mass = np.maximum(drawn.y * drawn.bandwidth, 1e-300)
+    mass = np.maximum(drawn.y * drawn.bandwidth, 1e-300)  # there is nothing to divide by at 0
     spread = np.maximum(roughness(readings.recipe.curve.kernel) / mass - 1, 0.0)
     away = z * np.sqrt(spread / (group.n * reading.share))
     away = np.where(drawn.y > 0, away, 0.0)

@@ -172,7 +172,7 @@ def _ordered(
     return [*(reversed(ordered) if recipe.groups.reverse else ordered), *unknown]
 
 
-@memoised
+@memoised  # an order by medians is asked for by each level list, and goes through the values
 def _measured(
     gathered: SampleSet, how: OrderBy, places: tuple[int, ...], rule: QuartileRule
 ) -> float:

@@ -43,6 +43,7 @@ def ladder_widths(readings: Readings) -> tuple[float, ...]:
         return ()
     if width is None or pooled.minimum == pooled.maximum or readings.edges.count > _MOST_BINS:
         return ()
+    # Widths that doubles hold, however far apart they lie.
     steps = round_steps(max(width / _FURTHEST, 1e-300), min(width * _FURTHEST, 1e300), pooled.whole)
     # A width that is typed may be a round one but for its last digits; it is no rung of its own.
     narrower = [step for step in steps if step < width * (1 - 1e-9)][-_TO_EITHER_SIDE:]

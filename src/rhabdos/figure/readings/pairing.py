@@ -154,7 +154,7 @@ def ways_to_pair(readings: Readings) -> list[tuple[str, bool | str]]:
     return [("independent rows", False), *_ways(readings.samples)]
 
 
-@memoised
+@memoised  # whether names repeat is looked for in all rows
 def _ways(samples: SampleSet) -> tuple[tuple[str, bool | str], ...]:
     if samples.weight is not None or samples.table is None:
         return ()

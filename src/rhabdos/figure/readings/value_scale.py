@@ -149,7 +149,7 @@ def _between(pool: Ordered, distances: FloatArray, inclusive: bool = False) -> F
     return np.asarray(below - pool.below(-distances, inclusive=not inclusive), dtype=np.float64)
 
 
-@memoised
+@memoised  # scale, limits and curves ask, and it searches the values
 def least_positive(values: Ordered) -> float:
     """The smallest value above 0; 1 where there is none."""
     if not values.n:

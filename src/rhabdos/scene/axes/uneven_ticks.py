@@ -93,7 +93,7 @@ def log_ticks(low: float, high: float, fits: _Fits, writing: Writing = USUAL) ->
     """The closest round ticks of a log axis whose labels still fit: within decades, at each of
     them, or at every so manieth; those of an axis that spans less are as of any other."""
     first, last = math.floor(math.log10(low)), math.ceil(math.log10(high))
-    slack = 1e-9
+    slack = 1e-9  # a decade at an end is a tick, though its logarithm is rounded
     within = low * (1 - slack), min(high * (1 + slack), sys.float_info.max)
     for digits in _DIGITS:
         places = _multiples(digits, range(first, last + 1))

@@ -11,7 +11,7 @@ from rhabdos.figure.recipe.recipe import Form
 from rhabdos.scene.forms.form import SceneForm
 
 
-@cache
+@cache  # found by its module, which is then imported
 def scene_form(form: Form) -> SceneForm:
     """How a form is drawn; its file is imported when it is first drawn."""
     home = import_module(f"rhabdos.scene.forms.{FORMS[form].home}")

@@ -41,7 +41,7 @@ class Standing(Struct, frozen=True, eq=False):
     sway: tuple[CurveReading, CurveReading] | None = None
 
 
-@memoised
+@memoised  # limits ask how high they stand, and then they are drawn
 def standing(readings: Readings, form: Form, groups: tuple[int, ...]) -> tuple[Standing, ...]:
     """The curves of a form as they are drawn: each over 0, or stacked over those before it."""
     drawn = drawn_curves(readings, form, groups)

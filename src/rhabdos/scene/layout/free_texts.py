@@ -118,7 +118,7 @@ def _arrow(
     reach = [
         (side + _CLEAR) / abs(step)
         for side, step in zip(half, (dx, dy), strict=True)
-        if abs(step) > 1e-9
+        if abs(step) > 1e-9  # a level arrow never leaves through the top
     ]
     share = min(reach, default=1.0)
     if length < 1 or share >= 1:

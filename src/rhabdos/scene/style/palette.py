@@ -22,7 +22,7 @@ def load() -> None:
     import coloraide  # noqa: F401
 
 
-@lru_cache
+@lru_cache  # each step of a hand colours the groups again
 def group_colours(count: int) -> tuple[str, ...]:
     """A colour for each of ``count`` groups, all different."""
     if count <= len(GROUPS):
@@ -62,7 +62,7 @@ _APART, _APART_IN_GREY = 15.0, 7.0  # ΔE 2000, and steps of lightness
 _READERS = (None, "protan", "deutan", "tritan")
 
 
-@lru_cache(maxsize=128)
+@lru_cache(maxsize=128)  # steps of a ramp take milliseconds
 def palette_colours(name: str, count: int) -> tuple[str, ...]:
     """So many colours of a palette, all different but where it has only one."""
     palette = PALETTES[name]
@@ -122,7 +122,7 @@ def safety(colours: tuple[str, ...]) -> Safety:
     return Safety(blind, grey)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # each label on a fill asks, and there are few fills
 def readable(colour: str, paper: str, ink: str) -> str:
     """The colour, or as much nearer to the ink as letters on that paper need.
 
@@ -146,7 +146,7 @@ def contrast(one: str, other: str) -> float:
     return float(Color(one).contrast(Color(other)))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # each line of each step asks
 def edge_of(colour: str, paper: str, ink: str) -> str | None:
     """The colour of an edge for a line that hardly stands out from its paper; None where it
     does."""
@@ -157,7 +157,7 @@ def edge_of(colour: str, paper: str, ink: str) -> str | None:
     return str(Color(colour).mix(ink, _TO_INK, space="srgb").to_string(hex=True, upper=True))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=256)  # each label on a fill asks
 def more_readable(one: str, other: str, ground: str) -> str:
     """Which of two colours stands out more on a ground."""
     from coloraide import Color

@@ -188,7 +188,7 @@ _UNDER_HATCHING = 0.12  # opacity of a fill, so that the hatching carries the gr
 HOUSE = Style()
 
 
-@lru_cache
+@lru_cache  # each step of a hand colours the groups again
 def _own_colours(palette: tuple[str, ...], count: int) -> tuple[str, ...]:
     if count <= len(palette):
         return palette[:count]
