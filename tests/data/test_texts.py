@@ -1,5 +1,7 @@
 """Texts as people write them: how they are laid out, and what their cells mean."""
 
+from datetime import datetime
+
 import numpy as np
 import polars as pl
 import pytest
@@ -237,6 +239,15 @@ def test_moments_are_days_rounded_once():
     assert np.array_equal(column_from("d", series).values, micros / 86_400_000_000)
     texts = series.dt.to_string("%Y-%m-%d %H:%M:%S%.6f")
     assert np.array_equal(column_from("d", texts).values, micros / 86_400_000_000)
+
+
+def test_moments_of_another_zone_are_read_as_utc_and_that_is_told():
+    noon = pl.Series([None, datetime(2026, 7, 1, 12)]).dt.replace_time_zone("Europe/Paris")
+    column = column_from("d", noon)
+    assert column.written(column.values[1]) == "2026-07-01 10:00"
+    (told,) = problems_of(column)
+    assert "“2026-07-01 12:00 Europe/Paris” was read as 2026-07-01 10:00 in UTC" in told.text
+    assert problems_of(column_from("d", noon.dt.convert_time_zone("UTC"))) == ()
 
 
 @pytest.mark.parametrize("name", ["Soaking time", "Soaking time (min)", "a b c d e"])

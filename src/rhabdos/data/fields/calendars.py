@@ -34,7 +34,7 @@ _DATES = (
 _NOT_BY_ITSELF = ("%Y%m%d", "%y-%m-%d", "%y/%m/%d")  # which might as well be something else
 _TIMES = (
     "", " %H:%M:%S%.f", " %H:%M", "T%H:%M:%S%.f", "T%H:%M", " %I:%M %p", " %I:%M:%S %p",
-    "T%H:%M:%S%.f%#z", " %H:%M:%S%.f%#z", "T%H:%M%#z",
+    "T%H:%M:%S%.f%#z", " %H:%M:%S%.f%#z", "T%H:%M%#z", " %H:%M%#z",
 )  # fmt: skip
 _CLOCKS = ("%I:%M %p", "%I:%M:%S %p")
 _YEARS, _YEARS_OF_MONTHS = (1000, 9999), (1500, 2200)  # beyond which "4711-05" is no month
@@ -250,7 +250,24 @@ def doubts_of_dates(text: "pl.Series", fitting: list[Notation]) -> tuple[Doubt, 
             break
     if "%y" in taken.date:
         doubts.append(_short_years(text, days, taken, order))
+    if any(time.endswith("%#z") for time in taken.times):
+        doubts += _zones(text, days)
     return tuple(doubts)
+
+
+def _zones(text: "pl.Series", days: "pl.Series") -> list[Doubt]:
+    """Times of zones other than UTC, as which they are read."""
+    away = text.str.contains(r":\d\d.*[+-]\d\d(:?\d\d)?\s*$")
+    away &= ~text.str.contains(r"[+-]00(:?00)?\s*$")
+    where = (away & days.is_not_null()).fill_null(False).arg_true()
+    return [read_in_utc(str(text[at]).strip(), days[at]) for at in where[:1].to_list()]
+
+
+def read_in_utc(written: str, days: float) -> Doubt:
+    """That a time of another zone was taken for these days since 1970, in UTC."""
+    from rhabdos.data.columns import date_written
+
+    return Doubt("time-zones", written, f"{date_written(days)} in UTC")
 
 
 def _short_years(text: "pl.Series", days: "pl.Series", taken: Notation, order: str) -> Doubt:

@@ -21,7 +21,7 @@ from rhabdos.data.columns import (
     Stood,
     Texts,
 )
-from rhabdos.data.fields.calendars import date_notation, dates_in
+from rhabdos.data.fields.calendars import date_notation, dates_in, read_in_utc
 from rhabdos.data.fields.coding import Coded, coded_texts, codes_for
 from rhabdos.data.fields.few_rows import FEW, column_of_few
 from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
@@ -216,9 +216,17 @@ def _moments(name: str, series: "pl.Series") -> Column:
     if series.dtype == pl.Time:
         hours = over(series.cast(pl.Int64), 3600e9)
         return NumberColumn(name, unit="h", missing_as=missing_as, values=float_array(hours))
-    if getattr(series.dtype, "time_zone", None):
-        series = series.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
-    return DateColumn(name, missing_as=missing_as, values=float_array(days_of(series)))
+    doubts: tuple[Doubt, ...] = ()
+    if zone := getattr(series.dtype, "time_zone", None):
+        there, series = series, series.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
+        moved = (there.dt.replace_time_zone(None) != series).fill_null(False).arg_true()
+        doubts = tuple(
+            read_in_utc(f"{there[at]:%Y-%m-%d %H:%M} {zone}", days_of(series[at : at + 1])[0])
+            for at in moved[:1].to_list()
+        )
+    return DateColumn(
+        name, missing_as=missing_as, doubts=doubts, values=float_array(days_of(series))
+    )
 
 
 def as_category(name: str, text: "pl.Series", grouping: Grouping = "category") -> CategoryColumn:

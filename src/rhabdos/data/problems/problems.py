@@ -52,6 +52,7 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
 _SAID = {
     "date-order": "Every date of {name} can be read in two orders",
     "short-years": "The years of {name} have two digits",
+    "time-zones": "Times of {name} are of zones other than UTC",
     "thousands-or-decimals": "The marks in {name} may part thousands or decimals",
     "clock-times": "{name} holds times",
     "brackets": "Numbers of {name} in brackets are below 0",
