@@ -82,6 +82,8 @@ def test_typed_values_are_asked_about_and_saved(empty, answers, tmp_path, monkey
     settle(empty)
     assert empty.window.session.table.rows == 2
     assert empty.window.unsaved.words() == ()
+    empty.window.session.ask("Wider", empty.recipe.binned(Bins(width=4.0)))
+    assert empty.window.unsaved.words() == ("the figure",)  # the values are in the file
 
 
 def test_work_on_data_that_were_open_before_is_told_on_closing(hands, answers, tmp_path):
