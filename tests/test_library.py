@@ -59,6 +59,8 @@ def test_settings_may_be_what_a_notebook_holds(landings):
         assert landings.histogram("Shell length", width=width, start=start).recipe == plain.recipe
     edges = plain.changed(bins={"width": None, "start": None, "edges": np.arange(20, 120, 10.0)})
     assert edges.readings.edges.count == 9
+    tables = landings.histogram("Shell length", bins={"width": 2.5}, start=20, of="all")
+    assert tables.recipe == plain.changed(show={"of": "all"}).recipe
     assert len(landings.keep("Shell length", low=np.int64(60))) == len(
         landings.keep("Shell length", low=60)
     )

@@ -142,7 +142,7 @@ class Data:
         start: float | str | datetime.date | None = None,
         reference: str | None = None,
         title: str | None = None,
-        **show: Any,
+        **settings: Any,
     ) -> "Figure":
         """A figure.
 
@@ -157,9 +157,10 @@ class Data:
             and a start may be a date.
         reference : str, optional
             The level that the others are compared with.
-        show
+        settings
             Whatever else the table ``[show]`` of a recipe holds: ``heights="percent"``,
-            ``arrange="stacked"``, ``upright=True`` …
+            ``arrange="stacked"``, ``upright=True`` …; and other tables of it, such as
+            ``bins={"rule": "scott"}``.
 
         Raises
         ------
@@ -167,13 +168,14 @@ class Data:
             It cannot be drawn of these data; the sentence says why.
         """
         shown = {"variables": _names(variables), "split": _names(split), "forms": _names(forms)}
-        tables = {
-            "show": shown | show,
+        tables = {name: table for name, table in settings.items() if isinstance(table, Mapping)}
+        usual = {
+            "show": shown | {name: settings[name] for name in settings.keys() - tables},
             "bins": {"width": width, "start": start},
             "compare": {"reference": reference},
             "words": {"title": title},
         }
-        return Figure(self, _recipe({}, tables))
+        return Figure(self, _recipe(usual, tables))
 
     def draw(self, recipe: str | os.PathLike[str]) -> "Figure":
         """The figure of a recipe: its text, or a file that is one or holds one; its steps prepare
