@@ -46,6 +46,17 @@ def test_one_click_adds_a_form_and_another_takes_it_away_and_all_else_stays(hand
     assert hands.window.menus.undo.iconText() == "Undo Without bars"
 
 
+def test_an_arrangement_that_boxes_did_not_heed_is_let_go_where_it_has_no_room(hands):
+    show = {"split": ("Bay",), "forms": ("box",), "arrange": "back-to-back"}  # of three bays
+    hands.window.session.ask("Boxes", hands.recipe.showing(**show))
+    panel = hands.panel("forms")
+    panel.ticks["bars"].click()
+    assert (hands.recipe.show.forms, hands.recipe.show.arrange) == (("bars", "box"), None)
+    hands.press("Ctrl+Z")
+    panel.pictures["curve"].click()
+    assert (hands.recipe.show.forms, hands.readings.plan.arrange) == (("curve",), "overlaid")
+
+
 def test_every_form_has_a_picture_of_this_variable_in_the_groups_colours(hands):
     hands.window.choose_phrase("forms")
     panel = hands.window.figure.side.panel("forms")

@@ -12,6 +12,7 @@ from rhabdos.app.panels.panel import Panel
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
+from rhabdos.figure.phrases.shown import drawn_as
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
@@ -63,7 +64,7 @@ class FormsPanel(Panel):
         self.pictures[form].setChecked(True)
         if self.recipe.show.forms != (form,):
             title = FORMS[form].title
-            self.recipe_asked.emit(f"Drawn as {title}", self.recipe.showing(forms=(form,)))
+            self._draw(f"Drawn as {title}", (form,))
 
     def _toggle(self, form: Form) -> None:
         drawn = self.recipe.show.forms
@@ -73,7 +74,11 @@ class FormsPanel(Panel):
         title = FORMS[form].title
         others = tuple(other for other in FORMS if (other in drawn) != (other == form))
         words = f"Without {title}" if form in drawn else f"Draw {title}"
-        self.recipe_asked.emit(words, self.recipe.showing(forms=others))
+        self._draw(words, others)
+
+    def _draw(self, words: str, forms: tuple[Form, ...]) -> None:
+        assert self.readings
+        self.recipe_asked.emit(words, drawn_as(self.readings, forms))
 
     def _paint(self) -> None:
         readings = self.readings

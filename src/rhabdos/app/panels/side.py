@@ -24,6 +24,7 @@ from rhabdos.app.session.session import Session
 from rhabdos.data.gathering import can_split, can_weigh
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.phrase import Key
+from rhabdos.figure.phrases.shown import drawn_as
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.forms import FORMS
 from rhabdos.figure.recipe.recipe import Form
@@ -158,7 +159,7 @@ class Side(QWidget):
             return
         form, show = _DRAWS[self.chosen], readings.recipe.show
         forms = tuple(other for other in FORMS if other in (*show.forms, form))
-        self._session.ask(f"Draw {FORMS[form].title}", readings.recipe.showing(forms=forms))
+        self._session.ask(f"Draw {FORMS[form].title}", drawn_as(readings, forms))
 
     def show_table(self) -> None:
         """Offer the variables of the session's table."""

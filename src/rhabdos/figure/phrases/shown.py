@@ -34,6 +34,15 @@ _COMBINATIONS: tuple[tuple[Form, ...], ...] = (
 )
 
 
+def drawn_as(readings: Readings, forms: Sequence[Form]) -> Recipe:
+    """The same figure of other forms; an arrangement that boxes did not heed, and that these groups
+    are too many for, is let go."""
+    recipe, within = readings.recipe, readings.plan.within
+    if recipe.show.arrange == "back-to-back" and within and len(within[-1].levels) > 2:
+        recipe = recipe.showing(arrange=None)
+    return recipe.showing(forms=tuple(forms))
+
+
 def with_form(recipe: Recipe, changed: Form, wanted: object) -> Recipe:
     """The same figure with one form more, or without it; boxes where none would be left."""
     kept = (form for form in recipe.show.forms if form != changed)
@@ -186,7 +195,7 @@ def _forms(readings: Readings) -> list[Choice]:
     choices = []
     for forms in _COMBINATIONS:
         words = " + ".join(FORMS[form].title for form in forms)
-        wanted = recipe.showing(forms=forms)
+        wanted = drawn_as(readings, forms)
         choices.append(Choice(words, f"Drawn as {words}", wanted, set(forms) == here))
     return choices
 
