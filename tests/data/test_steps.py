@@ -607,6 +607,8 @@ def test_every_step_is_a_sentence_that_ends():
         DeclareMissing(variable="a", codes=(-9.0, "x")),
         ChangeKind(variable="a", kind="number", decimal=","),
         Describe(variable="a", label="A", unit="mm"),
+        Describe(variable="a", label="A"),
+        Describe(variable="a", unit=""),
         RenameLevels(variable="a", become={"x": "y", "z": "y"}),
         OrderLevels(variable="a", levels=("x", "y", "z")),
         Bound(variable="a", lower=0.0),
@@ -622,7 +624,10 @@ def test_every_step_is_a_sentence_that_ends():
         assert step.words.endswith(".")
         assert len({step, step}) == 1
         assert step.words[0].isupper() or step.words.startswith(("a ", "b ", "log"))
-        assert any(piece.choice for piece in step.describe())
+        assert (
+            any(piece.choice for piece in step.describe()) or step.words == "a is without a unit."
+        )
+        assert step.words != "a is called A, without a unit."  # of which nothing was said
 
 
 def test_numbers_come_out_of_parquet_and_csv_as_they_went_in(tmp_path, small):
@@ -733,12 +738,8 @@ def test_a_moment_lies_within_a_range_that_names_it_or_its_day(moment, last):
 @pytest.mark.parametrize(
     ("here", "there", "levels", "kind"),
     [
-        (
-            "yes no yes no",
-            "maybe no lost maybe lost no",
-            ("lost", "maybe", "no", "yes"),
-            "category",
-        ),
+        ("yes no yes no", "may no lost may lost no", ("lost", "may", "no", "yes"), "category"),
+        ("no NA yes no", "maybe NA maybe yes no", ("maybe", "no", "yes"), "category"),
         ("no no yes yes", "yes no yes no", ("no", "yes"), "yes/no"),
         ("no no no no", "yes yes yes yes", ("no", "yes"), "yes/no"),
     ],
@@ -753,7 +754,8 @@ def test_stacked_yes_and_no_with_a_third_word_are_a_category(tmp_path, here, the
     step = Stack(files=(str(tmp_path / "there.csv"),))
     stacked = prepared(read_table(tmp_path / "here.csv"), (step,), others).column("sold")
     assert (stacked.levels, stacked.kind) == (levels, kind)
-    assert shown(stacked) == [*here.split(), *there.split()]
+    words = [*here.split(), *there.split()]
+    assert shown(stacked) == [word if word != "NA" else None for word in words]
 
 
 def test_a_third_word_in_a_yes_and_no_makes_it_a_category():

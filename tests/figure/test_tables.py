@@ -58,6 +58,10 @@ def test_bins_hold_what_numpy_counts():
         rows = [row for row in of.rows if row[0] == group]
         edges = [row[1] for row in rows] + [rows[-1][2]]
         assert [row[3] for row in rows] == np.histogram(values, edges)[0].tolist()
+    assert of.columns == ("Bay", "from", "to", "count")
+    recipe = figure('"bars"').recipe.showing(heights="percent")
+    shares = table("Bins", read(recipe, set_of(FIRST, SECOND)))
+    assert shares.columns[3:] == ("count", "percent")
 
 
 def test_boxes_tell_how_many_lie_beyond():
