@@ -5,6 +5,7 @@ from datetime import date, timedelta
 
 import numpy as np
 import pytest
+import scipy.stats
 
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
@@ -16,6 +17,8 @@ from rhabdos.figure.edits.placed_texts import Spot, moved_text, put_at_value, va
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.output.faces import summary_face
+from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.output.tables import tables_of
 from rhabdos.figure.phrases import PHRASES
 from rhabdos.figure.phrases.sentence import plain
@@ -120,6 +123,15 @@ def test_tables_hold_dates_as_dates():
     assert summary["median"].startswith(str(DAYS[49] + timedelta(days=1)))
     assert summary["sd"] == pytest.approx(np.std(VALUES, ddof=1))
     assert summary["cv"] == ""
+    assert numbers_data(readings)["samples"][0]["cv"] is None
+    *_, mad, cv = summary_face(readings, ("mad", "cv")).rows[0].cells
+    tip = cv.tip.splitlines()
+    assert cv.text == ""
+    assert (
+        mad.text == tip[-2].rpartition(": ")[2] == f"{scipy.stats.median_abs_deviation(VALUES)} d"
+    )
+    assert tip[1].endswith(f" {scipy.stats.sem(VALUES):.1f} d")
+    assert tip[-1].endswith(f": {summary['trimmed mean'][:10]}")
     assert (bins["from"], bins["to"]) == ("2026-01-01", "2026-02-01")
     assert boxes["whisker from"] == "2026-01-05"
 

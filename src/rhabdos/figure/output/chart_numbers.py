@@ -90,7 +90,7 @@ def chart_data(chart: PlainChart, table: Table) -> dict[str, Any]:
             {
                 "variable": side.variable.name,
                 "n": len(side.values),
-                **of_summary(summarise(_sample(side))),
+                **of_summary(summarise(_sample(side)), side.variable),
                 "bins": {"edges": side.edges.tolist(), "counts": side.counts.tolist()},
             }
             for side in (reading.x, reading.y)

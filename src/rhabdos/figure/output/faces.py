@@ -15,6 +15,7 @@ from rhabdos.figure.forms.curve import modes
 from rhabdos.figure.output.comparisons import Comparison, assumptions, comparisons
 from rhabdos.figure.output.listed import NOTHING, Listed, as_count, as_name
 from rhabdos.figure.output.seen import main_sentence
+from rhabdos.figure.output.variable_numbers import spread_share
 from rhabdos.figure.readings.readings import Group, Readings
 from rhabdos.figure.readings.reference import compared_with, quantile_definition, reference_of
 from rhabdos.figure.readings.value_scale import placed
@@ -113,6 +114,8 @@ def _further(readings: Readings, group: Group, name: str, places: int | None) ->
         number = modes(readings)[group.index]
     elif name == "geometric_mean":
         number = geometric_mean(group)
+    elif name == "cv":
+        number = spread_share(group.variable, readings.summaries[group.index])
     else:
         number = float(getattr(readings.summaries[group.index], name))
     if not math.isfinite(number):
@@ -334,19 +337,20 @@ def _written(variable: NumberColumn, apart: bool, number: float, places: int | N
 
 def _more(readings: Readings, row: int) -> str:
     """The numbers of a group that the summary has no room for."""
-    summary = readings.summaries[row]
-    places = _places(readings, readings.groups[row].axis)
-    more = finer(places)
+    summary, group = readings.summaries[row], readings.groups[row]
+    places, variable = _places(readings, group.axis), group.variable
+    more, dated = finer(places), isinstance(variable, DateColumn)
+    share = f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %"
     lines = [
-        readings.groups[row].label,
-        f"standard error of the mean: {rounded(summary.se, more)}",
-        f"variance: {rounded(summary.variance, more)}",
-        f"sd as a share of the mean: {rounded(100 * summary.cv, 1)} %",
+        group.label,
+        f"standard error of the mean: {_written(variable, True, summary.se, more)}",
+        f"variance: {rounded(summary.variance, more)}{' days²' if dated else ''}",
+        *(() if dated else (share,)),
         f"skewness: {rounded(summary.skewness, 2)}, excess kurtosis: "
         f"{rounded(summary.kurtosis, 2)}",
-        f"median distance from the median: {rounded(summary.mad, more)}",
+        f"median distance from the median: {_written(variable, True, summary.mad, more)}",
         f"mean without the outer {100 * TRIMMED:.0f} % at either end: "
-        f"{rounded(summary.trimmed_mean, places)}",
+        f"{_written(variable, False, summary.trimmed_mean, places)}",
     ]
     return "\n".join(lines)
 

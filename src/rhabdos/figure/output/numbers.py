@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from rhabdos.data.columns import NumberColumn
 from rhabdos.data.pooled import AnySample
 from rhabdos.figure.forms import figure_form
 from rhabdos.figure.forms.bars import bars
@@ -15,6 +16,7 @@ from rhabdos.figure.forms.lines import curves_of
 from rhabdos.figure.forms.sway import curve_band, own_bar_bands
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.comparisons import comparison_data, comparisons
+from rhabdos.figure.output.variable_numbers import spread_share
 from rhabdos.figure.readings.axis_limits import range_ends
 from rhabdos.figure.readings.between import between
 from rhabdos.figure.readings.ladder import ladder, slides
@@ -41,7 +43,7 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
             "panel": readings.plan.panels[group.panel].label or None,
             "n": group.n,
             "missing": group.missing,
-            **of_summary(summary),
+            **of_summary(summary, group.variable),
             "mode": _number(mode),
         }
         for group, summary, mode in zip(
@@ -64,9 +66,11 @@ def numbers_data(readings: Readings) -> dict[str, Any]:
     return data
 
 
-def of_summary(summary: Summary) -> dict[str, float | None]:
-    """Location, spread and shape of a sample; null where there are too few values."""
-    return {name: _number(getattr(summary, name)) for name in _SUMMARY}
+def of_summary(summary: Summary, variable: NumberColumn) -> dict[str, float | None]:
+    """Location, spread and shape of a sample of a variable; null where there are too few values,
+    and what means nothing of it."""
+    numbers = {name: _number(getattr(summary, name)) for name in _SUMMARY}
+    return numbers | {"cv": _number(spread_share(variable, summary))}
 
 
 def _bins(readings: Readings) -> dict[str, Any]:

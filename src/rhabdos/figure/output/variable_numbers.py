@@ -59,6 +59,11 @@ def further_cells(column: Column) -> list[Listed]:
     return [*cells, NOTHING]
 
 
+def spread_share(variable: NumberColumn, summary: Summary) -> float:
+    """The sd as a share of the mean; NaN of dates, which have no zero that a share begins at."""
+    return math.nan if isinstance(variable, DateColumn) else summary.cv
+
+
 @memoised  # the overview, its search and its file ask for the same
 def summary_of(column: NumberColumn) -> Summary:
     """The summary of all values of a number; kept with it."""

@@ -89,7 +89,8 @@ def of_variance(readings: Readings, group: Group, _subject: Subject) -> Iterator
 def of_cv(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """The sd over the mean."""
     summary = readings.summaries[group.index]
-    yield f"s / |x̄| = {_n(summary.sd)} / {_n(abs(summary.mean))} = {_n(summary.cv)}"
+    if not isinstance(group.variable, DateColumn):
+        yield f"s / |x̄| = {_n(summary.sd)} / {_n(abs(summary.mean))} = {_n(summary.cv)}"
 
 
 def of_extent(readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
