@@ -125,16 +125,22 @@ def test_two_numbers_are_looked_at_and_changed(hands):
     assert hands.readings.variable.name == "Salinity"
 
 
-def test_typed_heights_with_names_are_bars(empty):
+@pytest.mark.parametrize("numbers", [("12", "0", "9"), ("2026-05-03", "2026-05-04", "2026-05-09")])
+def test_typed_heights_with_names_are_bars_and_dates_are_no_heights(empty, numbers):
     from rhabdos.app.arriving.typing_dialog import TypingDialog
     from tests.app.test_arriving import dialog_of, settle
 
     empty.press("Ctrl+T")
     dialog = dialog_of(empty, TypingDialog)
-    dialog.sheet.fill([["12", "Saltmere"], ["0", "Gull Spit"], ["9", "Lee Bank"]])
+    names = ("Saltmere", "Gull Spit", "Lee Bank")
+    dialog.sheet.fill([list(row) for row in zip(numbers, names, strict=True)])
     empty.qtbot.waitUntil(lambda: dialog.done_button.isEnabled(), timeout=3_000)
     QTest.mouseClick(dialog.done_button, LEFT)
     settle(empty)
+    if "-" in numbers[0]:
+        assert empty.window.session.document.chart is None
+        assert empty.sentence().startswith("Value of every row")
+        return
     assert empty.window.session.document.chart == LevelBars(variable="Group", heights="Value")
     assert empty.sentence() == "Value of each group, drawn as bars with gaps, in their order."
 

@@ -6,7 +6,7 @@ import json
 import numpy as np
 import pytest
 
-from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.edits.part_rows import rows_between, rows_of_stop
@@ -68,6 +68,9 @@ def test_named_heights_are_added_up_by_level():
     below = NumberColumn("x", values=np.array([-1.0, 2, 3, 4, 5, 6, 7]))
     with pytest.raises(VariableError, match="negative"):
         levels_reading(LevelBars(variable="Bay", heights="x"), Table("t", (BAY, below)))
+    days = DateColumn("x", values=np.arange(20_000.0, 20_007))
+    with pytest.raises(VariableError, match="“x” holds dates, which do not add up"):
+        levels_reading(LevelBars(variable="Bay", heights="x"), Table("t", (BAY, days)))
 
 
 def test_bars_are_told_with_their_rows_and_shares_or_with_what_they_add_up_to():
@@ -76,6 +79,9 @@ def test_bars_are_told_with_their_rows_and_shares_or_with_what_they_add_up_to():
     )  # fmt: skip
     added = bars_told(LevelBars(variable="Bay", heights="x"), TABLE)
     assert added == ("rack 2: x 10 mm", "rack 10: x 8 mm", "line: x 0 mm")
+    tenths = NumberColumn("x", unit="g", values=np.array([1234.1, 2, 3, 4, 5, 6, 4321.9]))
+    added = bars_told(LevelBars(variable="Bay", heights="x"), Table("t", (BAY, tenths)))
+    assert added == ("rack 2: x 4,324.9 g", "rack 10: x 1,241.1 g", "line: x 4.0 g")
 
 
 def test_labels_are_bars_of_their_own_if_they_are_few():

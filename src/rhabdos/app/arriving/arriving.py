@@ -11,7 +11,7 @@ from rhabdos.app.controls.dialog_layout import pause
 from rhabdos.app.controls.plain_texts import as_written
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved
-from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
+from rhabdos.data.columns import CategoryColumn, DateColumn, LabelColumn, NumberColumn
 from rhabdos.data.steps.asking import Ask
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Simulate, Values
@@ -301,6 +301,8 @@ def _named_heights(table: Table) -> LevelBars | None:
     """Bars with names, where each number that was typed has a name of its own."""
     number, *names = table.columns
     if not isinstance(number, NumberColumn) or not names or table.rows < 2:
+        return None
+    if isinstance(number, DateColumn):  # nothing is as high as a date
         return None
     distinct = 0
     if isinstance(names[0], CategoryColumn):

@@ -4,7 +4,15 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import CategoryColumn, Column, LabelColumn, NumberColumn, natural
+from rhabdos.data.cells import places_of
+from rhabdos.data.columns import (
+    CategoryColumn,
+    Column,
+    DateColumn,
+    LabelColumn,
+    NumberColumn,
+    natural,
+)
 from rhabdos.data.fields.kinds import as_category
 from rhabdos.data.fields.texts import label_series
 from rhabdos.data.gathering import as_factor
@@ -15,7 +23,7 @@ from rhabdos.figure.recipe.plain_charts import LevelBars, PlainChart, Scatter
 from rhabdos.quoting import brief, printable, quoted
 from rhabdos.stats.binning import by_count, counts
 from rhabdos.stats.rules import by_rule
-from rhabdos.wording import counted, exact, in_running_text, with_unit
+from rhabdos.wording import about, counted, in_running_text, rounded, with_unit
 
 MOST_LEVELS = 60  # bars of a level that a page has room for
 """Levels that are drawn; of more, how many are not is said."""
@@ -91,7 +99,7 @@ def levels_reading(chart: LevelBars, table: Table, most: int | None = MOST_LEVEL
     Raises
     ------
     VariableError
-        The variable has no levels, or a height is negative.
+        The variable has no levels, a height is negative, or heights are dates.
     """
     column = table.column(chart.variable)
     factor = _levelled(column)
@@ -100,6 +108,11 @@ def levels_reading(chart: LevelBars, table: Table, most: int | None = MOST_LEVEL
     if heights is None:
         sizes = factor.level_counts.astype(np.float64)
     else:
+        if isinstance(heights, DateColumn):
+            raise VariableError(
+                f"{quoted(heights.name)} holds dates, which do not add up to heights of bars. "
+                "Choose a number."
+            )
         known &= ~np.isnan(heights.values)
         values = heights.values[known]
         if len(values) and float(values.min()) < 0:
@@ -187,10 +200,16 @@ def bars_told(chart: PlainChart, table: Table) -> tuple[str, ...]:
     def told(bar: LevelBar) -> str:
         """What a bar is as high as."""
         if (of := reading.heights) is not None:
-            return f"{in_running_text(of.label)} {with_unit(exact(bar.height), of.unit)}"
+            return f"{in_running_text(of.label)} {with_unit(height_told(of, bar.height), of.unit)}"
         return f"{counted(round(bar.height), 'row', 'rows')}, {100 * bar.share:.1f} %"
 
     return tuple(f"{printable(bar.level)}: {told(bar)}" for bar in reading.bars)
+
+
+def height_told(of: NumberColumn, height: float) -> str:
+    """A sum of a variable, with as many decimals as it has."""
+    places = places_of(of)
+    return about(height, 4) if places is None else rounded(height, places)
 
 
 def rows_said(table: Table) -> str:

@@ -8,6 +8,7 @@ from rhabdos.figure.planning.titles import value_axis_title
 from rhabdos.figure.readings.plain_chart_readings import (
     LevelBar,
     LevelsReading,
+    height_told,
     height_words,
     levels_note,
 )
@@ -18,7 +19,6 @@ from rhabdos.scene.coordinates import Frame
 from rhabdos.scene.marks import Area, Mark, Meaning, Scene, Segments, Text, Zone
 from rhabdos.scene.style.lettering import Measure, shortened
 from rhabdos.scene.style.style import Style
-from rhabdos.wording import exact
 
 _LEAST_ROW = 9.0  # points from bar to bar, below which letters are smaller
 _BAR_SHARE = 0.7  # of a row that its bar fills
@@ -178,5 +178,5 @@ def _said(chart: LevelBars, reading: LevelsReading, index: int) -> str:
     if numbers == "percent":
         return share
     if reading.heights is not None:
-        return exact(bar.height)
+        return height_told(reading.heights, bar.height)
     return f"{bar.height:,.0f}" if numbers == "count" else f"{bar.height:,.0f}  ({share})"
