@@ -15,6 +15,8 @@ from pypdf import PdfReader
 
 from rhabdos.cli import main
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.steps.reading import Read
+from rhabdos.data.steps.sources import Values
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.paint.inside import recipe_text
 from rhabdos.paint.many import Batch
@@ -108,24 +110,19 @@ def test_levels_of_a_number_and_of_a_kept_part(folder):
 def test_a_figure_for_each_file_and_what_failed_is_told_at_the_end(folder, capsys):
     (folder / "e.csv").write_text("Length\n1\n2\n")
     (folder / "f.csv").write_text(ROWS.replace("Length (mm)", "Length"))
-    status = main(
-        [
-            "draw",
-            "r.toml",
-            "--data",
-            "d.csv",
-            "e.csv",
-            "f.csv",
-            "--each",
-            "file",
-            "--output",
-            "{name}.svg",
-        ]
-    )
-    assert status == 2
+    asked = ["--data", "d.csv", "e.csv", "f.csv", "--each", "file", "--output", "{name}.svg"]
+    assert main(["draw", "r.toml", *asked]) == 2
     told = capsys.readouterr().err
     assert "1 of 3 figures could not be drawn.\ne: e has no variable “Bay”" in told
     assert files(folder, ".svg") == ["d.svg", "f.svg"]
+
+
+def test_each_file_is_read_as_the_steps_say_and_typed_values_stand_for_none(folder):
+    (folder / "e.csv").write_text("Length\n1,500\n2,500\n")
+    item = Item("e", Recipe(show=Show(variables=("Length",))), None, "e.csv")
+    typed = Values(text="Length\n7\n8\n9\n")
+    for steps, least in (((), 1.5), ((Read(thousands=","),), 1500), ((typed,), 1.5)):
+        assert readings_of(item, steps, None).summaries[0].min == least
 
 
 def test_scales_are_the_same_where_it_is_asked_for(folder):

@@ -171,17 +171,17 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     numbered = _numbered_rows(text, separator, quote, places, loose)
     rows = [row for _, row in numbered]
     skipped, decimal_comma, doubts = 0, False, list[str]()
+    thousands = (how.thousands if how else None) or ""
     one_column = separator == "," and given is None and _one_column_of_comma_numbers(rows)
     if one_column:
         separator, rows = ";", [[",".join(row)] for row in rows]
-        decimal_comma = not _parts_thousands(rows)
+        decimal_comma = thousands != "," and not _parts_thousands(rows)
     elif how is None or how.header is None:
         skipped = preamble(rows)
     said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
     begins = [above + line - sum(f.count("\n") for f in row) for line, row in numbered[skipped:]]
     skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0
     rows = rows[skipped:]
-    thousands = (how.thousands if how else None) or ""
     if how and how.decimal is not None:
         decimal_comma = how.decimal == ","
     elif separator != "," and thousands != ",":
