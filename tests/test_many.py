@@ -45,12 +45,8 @@ def files(folder, ending):
 
 
 def test_a_figure_for_each_variable_each_with_its_recipe_inside(folder, capsys):
-    assert (
-        main(
-            ["draw", "r.toml", "--data", "d.csv", "--each", "variable", "--output", "v-{name}.svg"]
-        )
-        == 0
-    )
+    asked = ["--data", "d.csv", "--each", "variable", "--output", "v-{name}.svg"]
+    assert main(["draw", "r.toml", *asked]) == 0
     assert files(folder, ".svg") == ["v-Length.svg", "v-Mass.svg", "v-Year.svg"]
     inside = recipe_text(folder / "v-Mass.svg")
     assert "Mass" in inside
@@ -60,18 +56,11 @@ def test_a_figure_for_each_variable_each_with_its_recipe_inside(folder, capsys):
 
 
 def test_a_page_for_each_level_and_all_numbers_beside(folder):
-    status = main(
-        [
-            *("draw", "r.toml", "--data", "d.csv", "--each", "level:Bay"),
-            *("--output", "all.pdf", "--numbers", "all.csv"),
-        ]
-    )
-    assert status == 0
+    asked = ["--data", "d.csv", "--each", "level:Bay", "--output", "all.pdf"]
+    assert main(["draw", "r.toml", *asked, "--numbers", "all.csv"]) == 0
     pages = PdfReader(folder / "all.pdf").pages
-    assert [re.search(r"(North/East|So:uth)", page.extract_text())[1] for page in pages] == [
-        "North/East",
-        "So:uth",
-    ]
+    bays = [re.search(r"(North/East|So:uth)", page.extract_text())[1] for page in pages]
+    assert bays == ["North/East", "So:uth"]
     rows = list(csv.DictReader(io.StringIO((folder / "all.csv").read_text())))
     told = {row["figure"]: float(row["value"]) for row in rows if row["measure"] == "mean"}
     frame = pl.read_csv(folder / "d.csv")
@@ -85,23 +74,8 @@ def test_levels_of_a_number_and_of_a_kept_part(folder):
     (folder / "r.toml").write_text(
         RECIPE + '[[prepare]]\nstep = "keep"\nwhere = [{ variable = "Mass", below = 2.0 }]\n'
     )
-    assert (
-        main(
-            [
-                "draw",
-                "r.toml",
-                "--data",
-                "d.csv",
-                "--each",
-                "level:Year",
-                "--output",
-                "{name}.png",
-                "--dpi",
-                "40",
-            ]
-        )
-        == 0
-    )
+    asked = ["--data", "d.csv", "--each", "level:Year", "--output", "{name}.png", "--dpi", "40"]
+    assert main(["draw", "r.toml", *asked]) == 0
     assert files(folder, ".png") == ["2020.png", "2021.png"]
     text = recipe_text(folder / "2021.png")
     assert text.count("[[prepare]]") == 2
