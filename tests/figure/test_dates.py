@@ -17,6 +17,7 @@ from rhabdos.figure.edits.placed_texts import Spot, moved_text, put_at_value, va
 from rhabdos.figure.edits.stops import Stop, card_of
 from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.output.faces import summary_face
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.output.tables import tables_of
@@ -103,6 +104,20 @@ def test_standardised_dates_are_numbers():
     readings = read(recipe, gather(TABLE, "Harvested", standardised=True))
     assert readings.edges.every == ""
     assert abs(readings.summaries[0].mean) < 1e-9
+
+
+def test_notices_of_dates_tell_days():
+    rng = np.random.default_rng(3)
+    humps = np.concatenate([rng.normal(at, 6, 300) for at in (20454, 20500, 20546)]).round()
+    for values, told in (
+        (humps, ["bins 20 days wide"]),
+        (20450.0 + 10 * rng.integers(0, 40, 400), []),
+    ):
+        table = Table("t", (DateColumn("Harvested", values=values),))
+        recipe = Recipe(show=Show(variables=("Harvested",)), bins=Bins(width=50.0))
+        said = [notice.text for notice in notices(read(recipe, gather(table, "Harvested")))]
+        assert len(said) == len(told)
+        assert all(words in text for words, text in zip(told, said, strict=True))
 
 
 def test_dates_and_numbers_have_axes_of_their_own():

@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import NumberColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.pooled import Pooled
 from rhabdos.figure.forms.form import FigureForm
 from rhabdos.figure.readings.readings import Group, Readings
@@ -24,7 +24,7 @@ from rhabdos.stats.oddities import heaping
 from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.rounding import multiple_below
 from rhabdos.stats.rules import MOST_RULE_BINS, RULES
-from rhabdos.wording import counted, exact, in_three_figures, scientific, with_unit
+from rhabdos.wording import counted, exact, in_three_figures, scientific
 
 _ROUND = 1e-9  # by which a number may miss a round one and still be it
 _LARGE_SHARE = 0.1  # shares that are all as large need a decimal less
@@ -370,6 +370,8 @@ def _widened(bins: Bins, edges: Edges, pooled: Pooled) -> Bins:
 def _heaped(readings: Readings) -> Notice | None:
     if readings.plan.axes > 1 or readings.kind != "linear":
         return None
+    if isinstance(readings.variable, DateColumn):  # so many days apart: they were not rounded
+        return None
     heap = heaping(readings.samples.pooled)
     width = readings.edges.width
     if heap is None or width is None:
@@ -405,7 +407,7 @@ def _too_few_bins(readings: Readings) -> Notice | None:
             if now < narrower <= _MOST_PEAKS and rungs[index - 1].peaks[group] == narrower:
                 width = rungs[index].width
                 peaks = counted(now, "peak", "peaks") if now else "no peak"
-                wide = with_unit(exact(width), readings.variable.unit)
+                wide = readings.variable.format_difference(width)
                 text = (
                     f"{brief(reading.label)} shows {narrower} peaks in bins {wide} wide, and "
                     f"only {peaks} in these."
