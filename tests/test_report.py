@@ -145,14 +145,9 @@ def test_a_pdf_holds_all_of_it_as_text(folder):
     pages = PdfReader(folder / "r.pdf").pages
     text = re.sub(r"\s+", " ", " ".join(page.extract_text() for page in pages))
     for words in (
-        "Lengths <i>of</i> shells",
-        "By bay",
-        "A & B < C",
-        "Kept rows whose Length",
-        "Methods",
-        "Sources",
-        "Recipes",
-    ):
+        "Lengths <i>of</i> shells", "By bay", "A & B < C", "Kept rows whose Length", "Methods",
+        "Sources", "Recipes",
+    ):  # fmt: skip
         assert words in text
     assert all(round(float(page.mediabox.width)) == 595 for page in pages)
     assert "rhabdos = 1 " in text
@@ -166,7 +161,14 @@ def test_a_report_of_many_groups_breaks_its_tables_across_pages(folder, tmp_path
     )
     assert main(["report", "r.toml", "--data", "many.csv", "--output", "r.pdf"]) == 0
     assert main(["report", "r.toml", "--data", "many.csv", "--output", "r.html"]) == 0
-    pages = [page.extract_text() for page in PdfReader(folder / "r.pdf").pages]
+    heights = []
+
+    def seen(text, page, at, *_):
+        if text.strip():
+            heights.append(at[4] * page[1] + at[5] * page[3] + page[5])
+
+    pages = [page.extract_text(visitor_text=seen) for page in PdfReader(folder / "r.pdf").pages]
+    assert all(0 < height < 842 for height in heights)  # the points of A4
     told = Counter(" ".join(pages).split())
     cells = html.parse(str(folder / "r.html")).xpath("//table//*[self::td or self::th]")
     assert len(cells) > 60 * 11

@@ -98,6 +98,12 @@ def test_words_that_find_no_room_are_told_and_those_of_usual_pages_find_it():
         assert {"Ninety shells", "Of one morning.", "Where"} <= written
         small = chart_scene(type(chart)(**{**as_keys(chart), "size": "3 x 3 cm"}), table, measure)
         assert "own-note" in small.left_out
+    for title, beside in (("Length", True), ("Length of shells (mm)", False)):
+        chart = Scatter(x="V", y="W", value_axis=title, size="8 x 8 cm")
+        texts = {
+            m.text: m.y for m in chart_scene(chart, table, measure).marks if isinstance(m, Text)
+        }
+        assert (abs(texts["n = 90"] - texts[title]) < 6) == beside, texts
 
 
 def as_keys(chart):
