@@ -160,17 +160,7 @@ def _read(rng):
 
 
 _MAKERS = {
-    "missing": _missing,
-    "kind": _kind,
-    "name": _describe,
-    "levels": _levels,
-    "recode": _recode,
-    "fill": _fill,
-    "order": _order,
-    "bounds": _bounds,
-    "keep": _keep,
-    "make": _make,
-    "join": _join,
-    "stack": _stack,
-    "gather": _gather,
-}
+    "missing": _missing, "kind": _kind, "name": _describe, "levels": _levels, "recode": _recode,
+    "fill": _fill, "order": _order, "bounds": _bounds, "keep": _keep, "make": _make,
+    "join": _join, "stack": _stack, "gather": _gather,
+}  # fmt: skip

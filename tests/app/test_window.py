@@ -47,18 +47,8 @@ def test_the_demo_opens_with_its_figure_sentence_and_summary(hands):
         for r in range(table.rowCount())
     ]
     assert rows[1] == [
-        "Saltmere",
-        "817",
-        "3",
-        "76.2",
-        "12.7",
-        "50.4",
-        "65.5",
-        "73.4",
-        "87.9",
-        "106.4",
-        "22.4",
-    ]
+        "Saltmere", "817", "3", "76.2", "12.7", "50.4", "65.5", "73.4", "87.9", "106.4", "22.4",
+    ]  # fmt: skip
 
 
 def test_variables_stand_apart_by_kind_and_can_be_searched(hands):

@@ -86,15 +86,8 @@ def test_blanks_take_over_what_stands_above_them(tmp_path):
     assert done.told == "4 blanks filled"
     bay = done.table.column("bay")
     assert shown(bay) == [
-        None,
-        "Saltmere",
-        "Saltmere",
-        "Saltmere",
-        None,
-        None,
-        "Gull Spit",
-        "Gull Spit",
-    ]
+        None, "Saltmere", "Saltmere", "Saltmere", None, None, "Gull Spit", "Gull Spit",
+    ]  # fmt: skip
     assert bay.stood.word_at(5) == "n/a"
 
 

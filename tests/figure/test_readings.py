@@ -138,15 +138,8 @@ def test_the_sentence_reads_aloud(demo):
         "heights in percent of each bay. Bins are 4 mm wide from 40."
     )
     assert [f.phrase for f in sentence(readings) if f.phrase] == [
-        "variable",
-        "rows",
-        "split",
-        "arrange",
-        "forms",
-        "way",
-        "heights",
-        "bins",
-    ]
+        "variable", "rows", "split", "arrange", "forms", "way", "heights", "bins",
+    ]  # fmt: skip
 
 
 @pytest.mark.parametrize(

@@ -15,18 +15,9 @@ pytestmark = pytest.mark.usefixtures("qapp")
 GAPS = (0.0, 0.1, 0.6)
 AXES = ("linear", "log", "root", "arsinh", "date")
 FORMS = (
-    "bars",
-    "outline",
-    "polygon",
-    "curve",
-    "normal",
-    "ecdf",
-    "violin",
-    "box",
-    "points",
-    "shift",
+    "bars", "outline", "polygon", "curve", "normal", "ecdf", "violin", "box", "points", "shift",
     "pairs",
-)
+)  # fmt: skip
 PARTS, EACH = 8, 50
 EACH_WAY = 5  # one way in so many is drawn each time; all others with ``make long``
 SHORT = 1  # parts that are drawn each time; all others with ``make long``
