@@ -10,6 +10,7 @@ import scipy.stats
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.preparing import prepared
+from rhabdos.data.problems.problems import problems_of
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -118,6 +119,31 @@ def test_notices_of_dates_tell_days():
         said = [notice.text for notice in notices(read(recipe, gather(table, "Harvested")))]
         assert len(said) == len(told)
         assert all(words in text for words, text in zip(told, said, strict=True))
+
+
+@pytest.mark.parametrize(
+    "code",
+    [
+        "1899-12-30",
+        "1899-12-31",
+        "1900-01-01",
+        "1970-01-01",
+        "2099-12-31",
+        "2999-12-31",
+        "9999-12-31",
+    ],
+)
+def test_a_date_that_stands_for_none_is_noticed_and_counted_as_missing(code):
+    day = float((date.fromisoformat(code) - date(1970, 1, 1)).days)
+    dates = DateColumn("Harvested", values=np.concatenate([VALUES, [day] * 5]))
+    table = Table("t", (dates,))
+    told = notices(read(Recipe(show=Show(variables=("Harvested",))), gather(table, "Harvested")))
+    notice = next(each for each in told if each.code == "missing-code")
+    assert f"5 values are exactly {code}, far from all others" in notice.text
+    (problem,) = problems_of(dates)
+    for step in (notice.step, problem.cure):
+        assert prepared(table, (step,)).columns[0].missing_as == {f"“{code}”": 5}
+    assert problems_of(DateColumn("Harvested", values=VALUES)) == ()
 
 
 def test_dates_and_numbers_have_axes_of_their_own():

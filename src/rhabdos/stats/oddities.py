@@ -11,8 +11,11 @@ from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import quartiles
 from rhabdos.stats.rounding import multiple_below, sequence
 
-# Numbers that people write where a value is missing.
-_CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
+CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
+"""Numbers that people write where a value is missing."""
+DATE_CODES = (-25_569.0, -25_568.0, -25_567.0, 0.0, 47_481.0, 376_199.0, 2_932_896.0)
+"""Dates that programs write there, as days since 1970: 1899-12-30, 1899-12-31, 1900-01-01,
+1970-01-01, 2099-12-31, 2999-12-31 and 9999-12-31."""
 _LEAST_HEAPED = 30  # values, and units that they span, below which heaps come by chance
 _MOST_MULTIPLES = 2000  # places that a grid of multiples may have
 
@@ -27,7 +30,7 @@ class Spike(Struct, frozen=True):
 
 
 @memoised  # it looks at all values, and notices ask after every change
-def missing_code(sample: Ordered) -> Spike | None:
+def missing_code(sample: Ordered, codes: tuple[float, ...] = CODES) -> Spike | None:
     """A likely code for missing among the values, if there is one.
 
     It is the smallest or the largest value, stands there more than once, and is far from the
@@ -37,11 +40,13 @@ def missing_code(sample: Ordered) -> Spike | None:
     ----------
     sample : Ordered
         In any unit.
+    codes : tuple of float
+        What may be one, in that unit.
     """
     if sample.n < 10:
         return None
     for code in (sample.minimum, sample.maximum):
-        if code not in _CODES:
+        if code not in codes:
             continue
         at = np.array([code])
         before, upto = int(sample.below(at)[0]), int(sample.below(at, inclusive=True)[0])

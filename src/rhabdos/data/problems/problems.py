@@ -20,7 +20,7 @@ from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
 from rhabdos.memo import memoised
 from rhabdos.quoting import quoted
-from rhabdos.stats.oddities import missing_code
+from rhabdos.stats.oddities import CODES, DATE_CODES, missing_code
 from rhabdos.wording import counted, exact
 
 _SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
@@ -36,7 +36,7 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
         return (Problem("no-values", text, column.rows),)
     noticed: list[Problem | None] = [_doubt(column, doubt) for doubt in column.doubts]
     if isinstance(column, DateColumn):
-        noticed += [_beyond(column)]
+        noticed += [_spike(column), _beyond(column)]
     elif isinstance(column, NumberColumn):
         noticed += [
             _lost(column), _infinite(column), _spike(column), _beyond(column),
@@ -111,25 +111,32 @@ def _spike(column: NumberColumn) -> Problem | None:
     """A code for missing among the values."""
     from rhabdos.data.steps.missing import DeclareMissing
 
+    codes = codes_among(column)
     low, high = float(np.nanmin(column.values)), float(np.nanmax(column.values))
-    if low not in _CODES and high not in _CODES:
+    if low not in codes and high not in codes:
         return None
     values = column.values[~np.isnan(column.values)]
-    spike = missing_code(Sample(column.label, np.sort(values)))
+    spike = missing_code(Sample(column.label, np.sort(values)), codes)
     if spike is None:
         return None
-    code = exact(spike.code)
+    code = column.written(spike.code)
     text = (
         f"In {quoted(column.name)} {counted(spike.count, 'value is', 'values are')} {code}, far "
-        f"from all others, the nearest of which is {exact(spike.nearest)}. {code} may stand for "
-        "missing."
+        f"from all others, the nearest of which is {column.written(spike.nearest)}. {code} may "
+        "stand for missing."
     )
-    cure = DeclareMissing(variable=column.name, codes=(spike.code,))
+    cure = DeclareMissing(variable=column.name, codes=(written_code(column, spike.code),))
     return Problem("missing-code", text, spike.count, cure, f"{code} stands for missing")
 
 
-# Numbers that people write for “missing”, where no value is near them.
-_CODES = (-1.0, -9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0)
+def codes_among(column: NumberColumn) -> tuple[float, ...]:
+    """What people and programs write for “missing” among its values."""
+    return DATE_CODES if isinstance(column, DateColumn) else CODES
+
+
+def written_code(column: NumberColumn, code: float) -> float | str:
+    """A code as a step names it: of dates the date."""
+    return column.written(code) if isinstance(column, DateColumn) else code
 
 
 def _beyond(column: NumberColumn) -> Problem | None:

@@ -3,6 +3,7 @@
 import math
 
 from rhabdos.data.gathering import MOST_GROUPS
+from rhabdos.data.problems.problems import codes_among, written_code
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.errors import Refusal
 from rhabdos.figure.forms import homes
@@ -19,7 +20,7 @@ from rhabdos.figure.words.placeholders import not_standing
 from rhabdos.quoting import brief
 from rhabdos.stats.oddities import Spike, missing_code
 from rhabdos.stats.rounding import multiple_below
-from rhabdos.wording import counted, exact, in_running_text
+from rhabdos.wording import counted, in_running_text
 
 _UNEQUAL_N = 1.5  # times as many values in one group as in another, from which on counts mislead
 _SMALL = 10  # values of a group, below which its shape says little
@@ -263,17 +264,18 @@ def _small_groups(readings: Readings) -> Notice | None:
 
 def _missing_code(readings: Readings) -> Notice | None:
     for variable, pooled in readings.by_variable:
-        spike = missing_code(pooled) if pooled.n else None
+        spike = missing_code(pooled, codes_among(variable)) if pooled.n else None
         if spike is None or _hidden(readings, spike.code):
             continue
         of = f" of {brief(variable.label)}" if len(readings.variables) > 1 else ""
+        code = variable.written(spike.code)
         text = (
-            f"{spike.count:,} values{of} are exactly {exact(spike.code)}, far from all others: is "
-            "that a code for missing?"
+            f"{spike.count:,} values{of} are exactly {code}, far from all others: is that a code "
+            "for missing?"
         )
-        step = DeclareMissing(variable=variable.name, codes=(spike.code,))
+        step = DeclareMissing(variable=variable.name, codes=(written_code(variable, spike.code),))
         cure, cure_text = _begun_above(readings, spike)
-        words = f"count {exact(spike.code)} as missing"
+        words = f"count {code} as missing"
         return Notice("missing-code", text, cure, cure_text, step=step, step_text=words)
     return None
 
