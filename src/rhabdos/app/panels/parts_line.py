@@ -59,8 +59,10 @@ class PartsLine(QWidget):
         }
         if shown == self._shown:  # as at each step of a hand
             return
-        self._shown = shown
+        before, self._shown = self._shown, shown
         for key, (there, said) in shown.items():
+            if before.get(key) == shown[key]:  # Qt lays the line out anew for each that it is told
+                continue
             button = self.buttons[key]
             button.setVisible(there)
             mark(button, "said", said)
