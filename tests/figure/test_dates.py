@@ -107,6 +107,14 @@ def test_standardised_dates_are_numbers():
     assert abs(readings.summaries[0].mean) < 1e-9
 
 
+def test_a_year_at_the_end_of_an_axis_is_written():
+    table = Table("t", (DateColumn("Born", values=np.linspace(-25_567.0, 20_800.0, 400)),))
+    recipe = Recipe(show=Show(variables=("Born",)), bins=Bins(every="year"))
+    scene = build(read(recipe, gather(table, "Born")), measure)
+    years = [m.text for m in scene.marks if isinstance(m, Text) and m.meaning.part == "value-axis"]
+    assert years[0] == "1900"
+
+
 def test_notices_of_dates_tell_days():
     rng = np.random.default_rng(3)
     humps = np.concatenate([rng.normal(at, 6, 300) for at in (20454, 20500, 20546)]).round()

@@ -35,8 +35,10 @@ def read(recipe: Recipe, gathered: SampleSet) -> Readings:
 
 
 def _refuse_meaningless_stack(readings: Readings) -> None:
-    of_each = readings.scale == "density" and readings.recipe.show.of == "group"
-    if readings.plan.stacks_curves and of_each:
+    """Densities of each group have each an area of 1, and add up to nothing."""
+    if not readings.plan.stacks_curves or readings.recipe.show.of == "all":
+        return
+    if readings.scale == "density":
         raise Refusal(
             "Curves of the density of each group cannot be stacked: each has an area of 1 by "
             "itself, and their sum means nothing. Show counts, or the density of all values, or "

@@ -210,6 +210,7 @@ def _read_edges(text: str, readings: Readings) -> Bins:
 
 
 def _edges_hinted(readings: Readings) -> str:
+    """An example of edges, for the field that they are typed into."""
     if isinstance(readings.variable, DateColumn):  # as much of an example as the field has room for
         return listed_as(dates=True).partition(",")[0] + ", …"
     return listed_as(dates=False)

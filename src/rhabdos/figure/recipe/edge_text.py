@@ -74,6 +74,7 @@ def read_edges(text: str, dates: bool = False) -> tuple[float, ...]:
 
 
 def _edges_read(text: str, dates: bool) -> tuple[float, ...]:
+    """The edges of a list whose numbers have no marks between thousands."""
     tidy, written = without_powers(text), partial(written_place, dates=dates)
     tidy = with_whole_dates(tidy) if dates else tidy
     if sequence := re.fullmatch(

@@ -35,7 +35,7 @@ _MOST_ROOM_ABOVE = 1.25  # … and to the next tick only if that is no further t
 _HIGHEST = 1.7e308  # where axes end, just short of the range of numbers
 _POINTS_PER_TICK = 42  # of an axis, from which ticks are chosen
 _BETWEEN_LABELS = 9.0  # points that must stay between labels
-_PAST_THE_END = 8.0  # points by which a label may reach past the end of its axis
+_PAST_THE_END = 13.0  # points by which a label may reach past the end of its axis, as a year does
 _TURNED_ROW = 1.5  # … of turned ones, one beside the other
 _LEAST_ROW = 2.2  # heights of a letter from one label to the next, one under the other
 
