@@ -51,7 +51,7 @@ def test_numbers_of_a_column_have_as_many_places(values, first):
 
 def test_headers_tell_unit_kind_and_what_was_made():
     assert [kind_words(c) for c in TABLE.columns] == ["mm", "2 groups", "label", "date"]
-    assert kind_words(NumberColumn("v", made="log")) == "made here"
+    assert kind_words(NumberColumn("v", made_by="log")) == "made here"
 
 
 @pytest.mark.parametrize(

@@ -91,7 +91,7 @@ def _missing(column: Column, row: int) -> Cell:
 
 def kind_words(column: Column) -> str:
     """What stands under a column's name: its unit, its number of levels, or its kind."""
-    if column.made:
+    if column.made_by:
         return f"{column.unit} · made here" if column.unit else "made here"
     if isinstance(column, CategoryColumn):
         if column.kind == "yes/no":

@@ -68,7 +68,7 @@ class Column(Struct, frozen=True, eq=False, dict=True):
         In which rows it stood.
     original : callable or None
         The fields as they were written, where the kind that was chosen does not keep them.
-    made : str
+    made_by : str
         How it was made of other variables, in words; empty for what was read.
     doubts : tuple of Doubt
         What else its fields might have been taken for.
@@ -82,7 +82,7 @@ class Column(Struct, frozen=True, eq=False, dict=True):
     missing_as: Mapping[str, int] = field(default_factory=dict)
     stood: Stood | None = None
     original: Texts | None = None
-    made: str = ""
+    made_by: str = ""
     doubts: tuple[Doubt, ...] = ()
     some: bool = False
 

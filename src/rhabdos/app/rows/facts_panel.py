@@ -417,8 +417,8 @@ def _counts(column: Column) -> str:
         parts = [f"{count:,} {printable(word)}" for word, count in column.missing_as.items()]
         shown = ", ".join(parts[:_MOST_NAMED]) + (" …" if len(parts) > _MOST_NAMED else "")
         words += f" · {column.missing:,} missing: {shown}"
-    if column.made:
-        words += f"\n{column.made}"
+    if column.made_by:
+        words += f"\n{column.made_by}"
     return words
 
 

@@ -116,10 +116,12 @@ def _seen_anew(column: Column, seen: "pl.DataFrame") -> Column:
         gone = {"blank": series.null_count()} if series.null_count() else {}
         values = series.cast(pl.Float64).fill_null(float("nan")).to_numpy()
         renewed = kind(column.name, column.label, column.unit, gone, values=values)
-        return structs.replace(renewed, lower=column.lower, upper=column.upper, made=column.made)
+        return structs.replace(
+            renewed, lower=column.lower, upper=column.upper, made_by=column.made_by
+        )
     if isinstance(column, LabelColumn):
         label = as_label(column.name, series.cast(pl.String))
-        return structs.replace(label, label=column.label, made=column.made)
+        return structs.replace(label, label=column.label, made_by=column.made_by)
     assert isinstance(column, CategoryColumn)
     category = as_category(column.name, series.cast(pl.String), column.grouping)
-    return structs.replace(category, label=column.label, made=column.made)
+    return structs.replace(category, label=column.label, made_by=column.made_by)

@@ -89,7 +89,7 @@ def _infinite(column: NumberColumn) -> Problem | None:
 
 def _lost(column: NumberColumn) -> Problem | None:
     """Text that had no place among numbers, where the kind was changed."""
-    if column.stood is None or column.made:
+    if column.stood is None or column.made_by:
         return None
     from rhabdos.data.fields.numerals import as_float
     from rhabdos.data.fields.texts import MISSING_AMONG_NUMBERS

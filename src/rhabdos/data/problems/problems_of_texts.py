@@ -82,7 +82,7 @@ def _one_word(column: CategoryColumn) -> Problem | None:
     from rhabdos.data.steps.recoding import Recode
 
     blank = column.missing_as.get(BLANK, 0)
-    if len(column.levels) != 1 or column.n < 2 or column.made:
+    if len(column.levels) != 1 or column.n < 2 or column.made_by:
         return None
     if blank < _SHARE_OF_BLANKS * column.rows:
         return None
@@ -103,7 +103,7 @@ def _merged(column: CategoryColumn | LabelColumn) -> Problem | None:
 
     blank = column.missing_as.get(BLANK, 0)
     distinct = len(column.levels) if isinstance(column, CategoryColumn) else column.distinct
-    if not 1 < distinct == column.n or blank < column.n or column.made:
+    if not 1 < distinct == column.n or blank < column.n or column.made_by:
         return None
     if rows_saying(column, "")[0] == 0:
         return None
@@ -138,7 +138,7 @@ def _totals(column: CategoryColumn | LabelColumn) -> Problem | None:
     from rhabdos.data.fields.texts import label_series
     from rhabdos.data.steps.keep import Condition, KeepRows
 
-    if column.made:
+    if column.made_by:
         return None
     if isinstance(column, CategoryColumn):
         counts = column.level_counts
@@ -180,7 +180,7 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     from rhabdos.data.fields.numerals import loses_digits, numbers_in
     from rhabdos.data.fields.texts import missing_words, texts_of
 
-    if column.made or not _has_digits(column):
+    if column.made_by or not _has_digits(column):
         return None
     if isinstance(column, CategoryColumn):
         fields, times = pl.Series(list(column.levels), dtype=pl.String), column.level_counts
@@ -268,7 +268,7 @@ def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
     from rhabdos.data.fields.texts import missing_words, texts_of
     from rhabdos.data.steps.kind import ChangeKind
 
-    if column.made or not _has_digits(column):
+    if column.made_by or not _has_digits(column):
         return None
     fields = (
         pl.Series(list(column.levels), dtype=pl.String)

@@ -310,7 +310,7 @@ def _numbers_with(
     without: IntArray,
     sources: Sequence[NumberColumn],
     reasons: _Reasons,
-    made: str,
+    made_by: str,
 ) -> NumberColumn:
     """A column of numbers in which some rows have none, for the first reason that holds."""
     of_rows = [source.values[without] for source in sources]
@@ -318,7 +318,7 @@ def _numbers_with(
     others = [(holds(*of_rows), word) for holds, word in reasons]
     any_other = np.ones(len(without), dtype=bool)
     stood, missing_as = _stood(without, (*lacking, *others, (any_other, "too large a number")))
-    return NumberColumn(name, brief(name), unit, missing_as, stood, made=made, values=values)
+    return NumberColumn(name, brief(name), unit, missing_as, stood, made_by=made_by, values=values)
 
 
 def _stood(
@@ -344,7 +344,7 @@ def _grouped(
     levels: tuple[str, ...],
     known: BoolArray,
     source: NumberColumn,
-    made: str,
+    made_by: str,
 ) -> CategoryColumn:
     """An ordered category of the levels that some row has."""
     used = np.bincount(codes[known], minlength=len(levels)) > 0
@@ -359,7 +359,7 @@ def _grouped(
         "",
         missing_as,
         stood,
-        made=made,
+        made_by=made_by,
         codes=shown.astype(np.int16),
         levels=kept,
         grouping="ordered category",

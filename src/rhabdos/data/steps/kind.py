@@ -95,7 +95,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             missing_as={word: count for word, count in missing_as.items() if count},
             stood=joined_stood([declared, read.stood]),
             original=column.original or (lambda: text),
-            made=column.made,
+            made_by=column.made_by,
         )
 
     def _of_whole_numbers(self, column: Column) -> CategoryColumn | None:
@@ -116,7 +116,7 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             column.missing_as,
             column.stood,
             original=lambda: texts_of(column),
-            made=column.made,
+            made_by=column.made_by,
             codes=codes,
             levels=tuple(f"{number}" for number in numbers),
             grouping="ordered category" if self.kind == "ordered category" else "category",

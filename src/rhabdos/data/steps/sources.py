@@ -189,10 +189,10 @@ class Simulate(Step, frozen=True, tag="simulate"):
                 "These parameters draw numbers beyond all that a computer holds. Choose smaller "
                 "ones."
             )
-        number = NumberColumn(self.number, values=values, made=self.words)
+        number = NumberColumn(self.number, values=values, made_by=self.words)
         names = tuple(sample.name for sample in self.samples)
         codes = np.repeat(np.arange(len(names), dtype=np.int16), [s.n for s in self.samples])
-        group = CategoryColumn(self.group, codes=codes, levels=names, made=self.words)
+        group = CategoryColumn(self.group, codes=codes, levels=names, made_by=self.words)
         return Table("Practice samples", (number, group))
 
     def apply(self, table: Table, _others: Others) -> Applied:

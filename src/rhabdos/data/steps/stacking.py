@@ -73,7 +73,7 @@ class Stack(Step, frozen=True, tag="stack"):
             np.array([levels.index(name) for name in names], np.int16), [t.rows for t in tables]
         )
         factor = CategoryColumn(
-            self.factor, self.factor, codes=codes, levels=levels, made=self.words
+            self.factor, self.factor, codes=codes, levels=levels, made_by=self.words
         )
         stacked = structs.replace(
             table, columns=(*columns, factor), of_rows=0, kept="", numbering=None
@@ -210,7 +210,7 @@ class Gather(Step, frozen=True, tag="gather"):
             name=self.number,
             label=brief(self.number),
             unit=units.pop() if len(units) == 1 else "",
-            made=self.words,
+            made_by=self.words,
         )
         levels = tuple(_distinct([column.label for column in measured]))
         codes = np.repeat(np.arange(len(measured), dtype=np.int16), table.rows)
@@ -220,7 +220,7 @@ class Gather(Step, frozen=True, tag="gather"):
             codes=codes,
             levels=levels,
             grouping="ordered category",
-            made=self.words,
+            made_by=self.words,
         )
         again = np.tile(np.arange(table.rows), len(measured))
         columns = (*taken(others, again, ""), group, number)
