@@ -195,6 +195,29 @@ def test_a_category_of_many_levels_is_offered_as_classes(hands, rows):
     assert made.levels == ("below 10", "10 to 15", "15 or more")
 
 
+def test_dates_are_typed_as_missing_and_where_they_are_cut(empty, tmp_path):
+    path, hands = tmp_path / "landed.csv", empty
+    days = [f"2026-{month:02d}-{day:02d}" for month in (2, 3, 4) for day in range(1, 29)]
+    path.write_text("Landed,v\n" + "".join(f"{d},{i}\n" for i, d in enumerate(days)))
+    empty.open(path)
+    rows = Rows(empty)
+    rows.click_name("Landed")
+    hands.type_into(rows.facts.missing, "2026-02-09, 2026-02-10")
+    assert rows.sentences()[1].startswith("In Landed, “2026-02-09” and “2026-02-10” stand for")
+    hands.type_into(rows.facts.missing, "2026-02-09, soon")
+    assert rows.facts.fault.text() == "“soon” is no date, and “Landed” holds dates."
+    rows.place.begin("make", "Landed", "classes")
+    form = rows.place.form
+    assert "2026-03-01, 2026-06-01" in form.cuts.placeholderText()
+    hands.type_into(form.cuts, "2026-03-01, 2026-04-15")
+    QTest.mouseClick(form.do_button, LEFT)
+    made = rows.column("Landed, in classes")
+    assert made.levels[1] == "2026-03-01 to 2026-04-15"
+    assert rows.sentences()[2].endswith("is Landed, cut at 2026-03-01, 2026-04-15.")
+    rows.place.open_step(1)
+    assert rows.place.form.cuts.text() == "2026-03-01, 2026-04-15"
+
+
 def test_a_name_and_a_unit_are_typed_and_the_axis_follows(hands, rows):
     rows.click_name("Shell length")
     hands.type_into(rows.facts.label, "Length of shell")
@@ -640,6 +663,11 @@ def test_tables_are_joined_with_what_matches_told_before(hands, rows, tmp_path, 
     assert f"{2416 - wick:,} of 2,416 rows here match, 2 of 3 there" in form.told.text()
     assert "Only here: Wick Narrows" in form.lone.text()
     assert "Only there: Lee Bank" in form.lone.text()
+    QTest.mouseClick(form.more, LEFT)
+    assert len(form.step().keys) == 2
+    QTest.mouseClick(form.less, LEFT)
+    assert form.step().keys == ("Bay",)
+    assert not form.less.isVisible()
     form.keep.setCurrentIndex(1)
     form.keep.activated.emit(1)
     QTest.mouseClick(form.do_button, LEFT)

@@ -11,6 +11,7 @@ from scipy import stats
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.files.reading import read_table
+from rhabdos.data.gathering import as_factor
 from rhabdos.data.preparing import OtherTables, begun, prepared, stages
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.joining import Join, matching
@@ -770,3 +771,38 @@ def test_a_third_word_in_a_yes_and_no_makes_it_a_category():
         Recode(variable="sold", become={"lost": "yes"}),
     ).column("sold")
     assert (back.levels, back.kind) == (("no", "yes"), "yes/no")
+
+
+def test_what_two_sources_lack_is_told_once_and_what_comes_back_is_no_loss(tmp_path):
+    holes = Table("t", (NumberColumn("x", values=np.array([1, np.nan, np.nan, 4.0])),))
+    assert told(holes, Make(name="d", by="sum", of=("x", "x"))) == ["2 values"]
+    table = written(tmp_path, "v.csv", "v\n" + "1\n2\n" * 40 + "much\nmore\n")
+    kinds = (ChangeKind(variable="v", kind="number"), ChangeKind(variable="v", kind="label"))
+    assert told(table, *kinds)[1] == "82 values, of which 2 are back"
+
+
+def test_groups_that_are_named_alike_get_names_of_their_own():
+    named = zip("pqr", ("a", "a (2)", "a"), strict=True)
+    table = Table("t", tuple(NumberColumn(n, label, values=np.ones(2)) for n, label in named))
+    gathered = after(table, Gather(variables=("p", "q", "r"), number="n", group="k"))
+    assert gathered.column("k").levels == ("a", "a (2)", "a (3)")
+
+
+def test_a_number_is_found_as_cells_show_it():
+    table = Table("t", (NumberColumn("x", values=np.array([0.1 + 0.2, 0.3, 1 / 3, 1e-7, 9e12])),))
+    for text, rows in (("0.3", 2), ("0.333333333333", 1), ("1 × 10⁻⁷", 1), ("9000000000001", 0)):
+        kept = after(table, KeepRows(where=(Condition(variable="x", levels=(text,)),)))
+        changed = after(table, Recode(variable="x", become={text: "7"}))
+        assert kept.rows == (changed.column("x").values == 7).sum() == rows
+    assert as_factor(table.column("x")).levels[:3] == ("1e-07", "0.3", "0.333333333333333")
+
+
+def test_dates_are_groups_and_cut_into_classes_as_dates():
+    days = np.array([date(2026, month, 1).toordinal() - 719_163.0 for month in (2, 3, 3)])
+    table = Table("t", (DateColumn("Landed", values=days),))
+    assert as_factor(table.column("Landed")).levels == ("2026-02-01", "2026-03-01")
+    step = Make(name="c", by="classes", of=("Landed",), edges=("2026-03-01",))
+    assert after(table, step).column("c").levels == ("below 2026-03-01", "2026-03-01 or more")
+    assert step.words == "c is Landed, cut at 2026-03-01."
+    with pytest.raises(ValueError, match="must rise"):
+        Make(name="c", by="classes", of=("Landed",), edges=("2026-03-01", "2026-02-01"))

@@ -303,6 +303,11 @@ def date_written(days: float) -> str:
     return text.removesuffix(" 00:00:00").removesuffix(":00") if " " in text else text
 
 
+def level_written(value: float, dates: bool = False) -> str:
+    """A number, or a date as days since 1970, as the name of a group."""
+    return date_written(value) if dates else f"{value:.15g}"
+
+
 _SECONDS, _MINUTES = 86_400, 1_440
 _SURE = 9  # decimals of days: between moments of our time no more are told apart
 _BYTES_OF_TEXT = 24  # of a cell, where its library does not tell

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from rhabdos.arrays import FloatArray, IntArray
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, level_written
 from rhabdos.data.pooled import AnySample
 from rhabdos.data.reporting import Report, silent
 from rhabdos.data.sample_sets import Cell, SampleSet
@@ -287,9 +287,13 @@ def as_factor(column: Column) -> CategoryColumn:
     if isinstance(column, NumberColumn):
         different = few_values(column)
         if different is not None:
-            codes = np.searchsorted(different, column.values).astype(np.int16)
+            dates = isinstance(column, DateColumn)
+            names = [level_written(value, dates) for value in different.tolist()]
+            levels = tuple(dict.fromkeys(names))
+            # Sums such as 0.1 + 0.2 and 0.3 are two numbers, and one group.
+            level_of = np.array([*map(levels.index, names), -1], dtype=np.int16)
+            codes = level_of[np.searchsorted(different, column.values)]
             codes[np.isnan(column.values)] = -1
-            levels = tuple(f"{value:.15g}" for value in different)
             factor = CategoryColumn(
                 column.name,
                 column.label,

@@ -60,10 +60,12 @@ class JoinForm(StepForm):
         self.keys: list[tuple[QComboBox, QComboBox]] = []
         self._keys = in_a_column(gap=5)
         self.more = word_button("+ Another key", lambda: self._add_key("", ""), "add")
+        self.less = word_button("− Without the last key", self._take_key_away, "add")
         self.lone = quiet()
         self.body.addWidget(self.choose_button)
         self.body.addLayout(self._keys)
         self.body.addWidget(self.more)
+        self.body.addWidget(self.less)
         self.body.addWidget(self.keep)
         self.column.insertWidget(self.column.indexOf(self.fault), self.lone)
         self.keep.activated.connect(self.changed)
@@ -114,6 +116,7 @@ class JoinForm(StepForm):
         there = self.other is not None
         for widget in (self.more, self.keep):
             widget.setVisible(there)
+        self.less.setVisible(len(self.keys) > 1)
         self.do_button.setEnabled(there)
         if self.other is not None:
             rows = counted(self.other.rows, "row", "rows")
@@ -132,6 +135,12 @@ class JoinForm(StepForm):
             box.activated.connect(self.changed)
             if edit := box.lineEdit():
                 edit.editingFinished.connect(self.changed)
+        self.less.setVisible(len(self.keys) > 1)
+        self.changed()
+
+    def _take_key_away(self) -> None:
+        self._drop_key()
+        self.less.setVisible(len(self.keys) > 1)
         self.changed()
 
     def _drop_key(self) -> None:

@@ -31,7 +31,7 @@ from rhabdos.data.fields.texts import words_by_count
 from rhabdos.data.merging_steps import amended, codes_of, with_codes
 from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind
-from rhabdos.data.steps.missing import Code, code_written
+from rhabdos.data.steps.missing import Code, code_written, number_meant
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.step import Step
 from rhabdos.figure.recipe.edge_text import read_number
@@ -132,7 +132,7 @@ class FactsPanel(QWidget):
         for words in _ORDERS:
             self.order.addItem(words)
         self.label, self.unit = Field("Long name"), Field("Unit", "none")
-        self.missing = Field("Missing", "e.g. −9, n/a")
+        self.missing = Field("Missing")
         self.least, self.greatest = Field("Not below", "no bound"), Field("Not above", "no bound")
         self.form = labelled(
             [
@@ -213,6 +213,7 @@ class FactsPanel(QWidget):
         self.missing.show_value(", ".join(code_written(code).strip("“”") for code in codes))
         number = isinstance(column, NumberColumn)
         dates = isinstance(column, DateColumn)
+        self.missing.setPlaceholderText(f"e.g. {'1900-01-01' if dates else '−9, n/a'}")
         self.form.setRowVisible(self.order, dates)
         self.form.setRowVisible(self.unit, not dates and not isinstance(column, LabelColumn))
         for field in (self.least, self.greatest):
@@ -357,14 +358,17 @@ class FactsPanel(QWidget):
         words = [word.strip() for word in text.split(",") if word.strip()]
         codes: list[Code] = []
         for word in words:
-            number = read_number(word)
-            if isinstance(column, NumberColumn) and number is None:
+            code: Code | None = word
+            if isinstance(column, DateColumn):  # a date stays as it is typed
+                code = None if number_meant(column, word) is None else word
+            elif isinstance(column, NumberColumn):
+                code = read_number(word)
+            if code is None:
                 self.missing.mark_wrong(True)
-                self.say(f"{quoted(word)} is no number, and {quoted(column.label)} holds numbers.")
+                what = "date" if isinstance(column, DateColumn) else "number"
+                self.say(f"{quoted(word)} is no {what}, and {quoted(column.label)} holds {what}s.")
                 return
-            codes.append(
-                number if isinstance(column, NumberColumn) and number is not None else word
-            )
+            codes.append(code)
         steps = with_codes(self._session.document.steps, column.name, codes)
         self._session.rows.ask_steps(f"Missing codes of {brief(column.label)}", steps)
 

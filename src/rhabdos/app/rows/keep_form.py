@@ -14,7 +14,7 @@ from rhabdos.app.session.preparing import Foreseen
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
 from rhabdos.data.date_bounds import date_bound
 from rhabdos.data.gathering import few_values
-from rhabdos.data.steps.keep import Bound, Condition, KeepRows
+from rhabdos.data.steps.keep import Bound, Condition, KeepRows, bound_of, bound_written
 from rhabdos.data.steps.step import StepError
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -297,8 +297,10 @@ class ConditionPart(QFrame):
             high, without_high = _bound(self.high, column, _BELOW)
             if low is None and high is None:
                 raise StepError(f"Type where {quoted(column.label)} begins or ends.")
-            if isinstance(low, float) and isinstance(high, float) and low > high:
-                raise StepError("The range ends before it begins. Change one of its ends.")
+            if isinstance(column, NumberColumn) and low is not None and high is not None:
+                ends = bound_of(column, low, without_low), bound_of(column, high, not without_high)
+                if ends[0] > ends[1]:
+                    raise StepError("The range ends before it begins. Change one of its ends.")
             return Condition(
                 variable=name,
                 low=None if without_low else low,
@@ -321,7 +323,7 @@ def _ends_of(condition: Condition) -> tuple[Bound | None, ...]:
 def _bound(field: QLineEdit, column: Column, beyond: str) -> tuple[Bound | None, bool]:
     """An end of a range, and whether it is left out."""
     text = field.text().strip()
-    bare = text.removeprefix(beyond).strip()
+    bare = text[len(beyond) :].strip() if text.casefold().startswith(beyond) else text
     if not bare:
         return None, False
     if isinstance(column, DateColumn):
@@ -339,4 +341,4 @@ def _bound(field: QLineEdit, column: Column, beyond: str) -> tuple[Bound | None,
 def _written(bound: Bound | None, beyond: str = "") -> str:
     if bound is None:
         return ""
-    return f"{beyond} {bound if isinstance(bound, str) else exact(bound)}".strip()
+    return f"{beyond} {bound_written(bound)}".strip()

@@ -9,9 +9,16 @@ from rhabdos.app.rows.step_form import StepForm, numbers_of
 from rhabdos.app.session.preparing import Foreseen
 from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.steps.derive import OF_TWO, WAYS, Make, Way, suggested_name
+from rhabdos.data.steps.keep import Bound
 from rhabdos.data.steps.step import StepError
 from rhabdos.errors import Refusal
-from rhabdos.figure.recipe.edge_text import read_edges, read_number, write_edges
+from rhabdos.figure.recipe.edge_text import (
+    read_edges,
+    read_number,
+    read_place,
+    write_edges,
+    written_place,
+)
 from rhabdos.quoting import quoted
 from rhabdos.wording import exact
 
@@ -36,7 +43,7 @@ class MakeForm(StepForm):
         be_typed_in(self.base)
         for words, _ in _BASES:
             self.base.addItem(words)
-        self.cuts = text_field("Cut at", "", "e.g. 40, 60, 80; or 4 classes")
+        self.cuts = text_field("Cut at")
         ticked = former.of if former and former.by == "sum" else ()
         self.several = TickList("Variables that are added up", columns, ticked, 170)
         self.name = text_field("Name")
@@ -78,7 +85,10 @@ class MakeForm(StepForm):
         if former.base is not None:
             self.base.setCurrentText(former.base if former.base == "e" else exact(former.base))
         if former.edges is not None:
-            self.cuts.setText(write_edges(former.edges))
+            column = self._column()
+            dates = isinstance(column, DateColumn)
+            edges = former.edges_in(column) if column else ()
+            self.cuts.setText(write_edges(tuple(edges), dates))
         elif former.quantiles is not None:
             self.cuts.setText(f"{former.quantiles} classes")
 
@@ -101,6 +111,8 @@ class MakeForm(StepForm):
         self.form.setRowVisible(self.several, by == "sum")
         self.form.setRowVisible(self.base, by == "log")
         self.form.setRowVisible(self.cuts, by == "classes")
+        some = "2026-03-01, 2026-06-01" if isinstance(self._column(), DateColumn) else "40, 60, 80"
+        self.cuts.setPlaceholderText(f"e.g. {some}; or 4 classes")
         if not self._named:
             self.name.setText(self._suggested())
             self.name.setCursorPosition(0)
@@ -161,7 +173,7 @@ class MakeForm(StepForm):
             off=self.former.off if self.former else False,
         )
 
-    def _classes(self) -> tuple[tuple[float, ...] | None, int | None]:
+    def _classes(self) -> tuple[tuple[Bound, ...] | None, int | None]:
         text = self.cuts.text().strip()
         if self._by != "classes":
             return None, None
@@ -173,9 +185,10 @@ class MakeForm(StepForm):
             if not 2 <= parts <= 100:
                 raise StepError("Cut it into 2 to 100 classes.")
             return None, parts
-        if len(words) == 1 and (edge := read_number(text)) is not None:
-            return (edge,), None
-        return read_edges(text), None
+        dates = isinstance(self._column(), DateColumn)
+        alone = read_place(text, dates) if len(words) == 1 or dates else None
+        edges = read_edges(text, dates) if alone is None else (alone,)
+        return tuple(written_place(edge, True) for edge in edges) if dates else edges, None
 
     def words_of(self, foreseen: Foreseen) -> str:
         """What it would hold, and how many rows would have none."""

@@ -89,7 +89,10 @@ def said_at(column: Column, row: int) -> str:
 
 
 def copied_at(column: Column, row: int) -> str:
-    """The same for other programs, which take a number with a plain minus only."""
+    """The same for other programs, which take a number as computers write it: with all its
+    figures, a plain minus and perhaps an e."""
+    if type(column) is NumberColumn and math.isfinite(value := float(column.values[row])):
+        return repr(value).removesuffix(".0")
     said = said_at(column, row)
     return said.replace("−", "-") if isinstance(column, NumberColumn) else said
 

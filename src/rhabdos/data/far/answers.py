@@ -10,7 +10,7 @@ from msgspec import Struct, structs
 
 from rhabdos.arrays import BoolArray, FloatArray, IntArray
 from rhabdos.data.celled import Celled, Cells, DataChanged, Fetch, GroupCells
-from rhabdos.data.columns import CategoryColumn, Column
+from rhabdos.data.columns import CategoryColumn, Column, level_written
 from rhabdos.data.far.foreseeing import foresee
 from rhabdos.data.far.grid import Grid
 from rhabdos.data.far.questions import POWERS
@@ -39,8 +39,8 @@ class Parting(Struct, frozen=True, eq=False):
     ----------
     factors : tuple of CategoryColumn
         With all levels that came up; their rows are those that were looked at.
-    numbers : tuple of bool
-        Whether the levels of each are numbers where the data lie.
+    kinds : tuple of {"number", "date", "text"}
+        What the levels of each are where the data lie.
     fields : tuple of bool
         Whether they come as they stand there, words for a missing value among them.
     kept : array of int, shape (k,)
@@ -50,7 +50,7 @@ class Parting(Struct, frozen=True, eq=False):
     """
 
     factors: tuple[CategoryColumn, ...]
-    numbers: tuple[bool, ...]
+    kinds: tuple[str, ...]
     fields: tuple[bool, ...]
     kept: IntArray
     codes: tuple[tuple[int, ...], ...]
@@ -77,9 +77,9 @@ class Parting(Struct, frozen=True, eq=False):
                 "with fewer levels."
             )
         every = list(product(*((*range(len(factor.levels)), -1) for factor in factors)))
-        numbers = tuple(each.kind != "text" for each in by)
+        kinds = tuple(each.kind for each in by)
         fields = tuple(each.field is not None for each in by)
-        parting = cls(factors, numbers, fields, np.arange(0), ())
+        parting = cls(factors, kinds, fields, np.arange(0), ())
         combined = parting.of_rows(answer)
         present = np.bincount(combined, minlength=len(every)) > 0
         kept = [at for at, codes in enumerate(every) if present[at] or -1 not in codes]
@@ -101,7 +101,11 @@ class Parting(Struct, frozen=True, eq=False):
             every = column.unique()
             code: dict[object, int] = dict.fromkeys(every.to_list(), len(factor.levels))
             for value in _told(every, self.fields[at]):
-                level = f"{float(str(value)):.15g}" if self.numbers[at] else str(value)
+                level = (
+                    str(value)
+                    if self.kinds[at] == "text"
+                    else level_written(float(str(value)), self.kinds[at] == "date")
+                )
                 if level not in place:
                     raise DataChanged(
                         f"{quoted(factor.name)} has a level {quoted(level)} that was not there "

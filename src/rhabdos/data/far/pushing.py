@@ -22,7 +22,7 @@ from rhabdos.data.far.words import (
     text,
     when,
 )
-from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.numerals import written_so
 from rhabdos.data.steps.derive import HOUR, HOURS, MONTHS, WEEKDAYS, Make
 from rhabdos.data.steps.keep import Condition, KeepRows, bound_of
 from rhabdos.data.steps.missing import DeclareMissing, number_meant
@@ -140,10 +140,15 @@ def _more(a: exp.Expression, b: exp.Expression) -> exp.Expression:
 def _has_level(far: FarColumn, levels: Sequence[str]) -> exp.Expression:
     if far.kind == "text":
         return is_in(far.value, [text(level) for level in levels])
-    numbers = [value for level in levels if (value := as_float(level)) is not None]
-    if not numbers:
+    spans = [span for level in levels if (span := written_so(level)) is not None]
+    if not spans:
         return exp.false()
-    return is_in(far.value, [number(value) for value in numbers])
+    return some(
+        [
+            every([at_least(far.value, number(low)), _at_most(far.value, number(high))])
+            for low, high in spans
+        ]
+    )
 
 
 def _bound(look: object, bound: float | str, upper: bool) -> float:
@@ -210,8 +215,9 @@ def _made(
             mean, sd = mean_and_sd(relation, first)
             result = both(both(x, number(mean), exp.Sub), number(sd), exp.Div)
         case "classes":
-            edges = step.edges or tuple(cuts(relation, first, step.quantiles or 4))
-            return _classes(table.number(step.of[0]), x, edges)
+            look = table.number(step.of[0])
+            edges = step.edges_in(look) or cuts(relation, first, step.quantiles or 4)
+            return _classes(look, x, edges)
         case _:
             return _part_of(step.by, first)
     return of_doubles(result)

@@ -6,7 +6,14 @@ from typing import TYPE_CHECKING, cast
 from msgspec import Struct, structs
 from sqlglot import exp
 
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn, natural
+from rhabdos.data.columns import (
+    CategoryColumn,
+    Column,
+    DateColumn,
+    NumberColumn,
+    level_written,
+    natural,
+)
 from rhabdos.data.far.connection import Connection, FarError
 from rhabdos.data.far.pushing import text_column, truth_column
 from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles
@@ -155,7 +162,9 @@ def levels_of(look: Column, values: Sequence[object]) -> tuple[str, ...]:
         There are more than a figure shows.
     """
     if isinstance(look, NumberColumn):
-        return tuple(f"{value:.15g}" for value in sorted(float(str(v)) for v in values))
+        dates = isinstance(look, DateColumn)
+        ordered = sorted(float(str(value)) for value in values)
+        return tuple(dict.fromkeys(level_written(value, dates) for value in ordered))
     known = look.levels if isinstance(look, CategoryColumn) else ()
     texts = {str(value) for value in values}
     if isinstance(look, CategoryColumn) and look.kind != "category":  # their order means something

@@ -1,5 +1,6 @@
 """Numbers as people write them: marks between thousands, decimal commas, currencies, brackets."""
 
+import math
 import re
 from typing import TYPE_CHECKING
 
@@ -8,7 +9,7 @@ from msgspec.structs import replace
 from rhabdos.data.fields.calendars import hours_in
 from rhabdos.data.fields.notation import PLAIN, THOUSANDS, Doubt, Notation
 from rhabdos.data.fields.texts import missing_words, only_where
-from rhabdos.wording import exact
+from rhabdos.wording import exact, without_powers
 
 if TYPE_CHECKING:
     import polars as pl
@@ -17,6 +18,7 @@ CURRENCIES = "$€£¥₹₽₩₺₴₦₫₱฿"
 GLANCE = 2_000
 EXACT = float(1 << 53)
 """From here on whole numbers lose digits as floating ones."""
+_FIGURES = 12  # of numbers, in cells
 _GROUP = r"[1-9]\d{{0,2}}(?:{0}\d{{3}})+|[1-9]\d?(?:{0}\d{{2}})+{0}\d{{3}}"
 _ONE_GROUP = re.compile(r"[-+−(]?[1-9]\d{0,2}[,.]\d{3}\)?")
 _RAISED = "⁻⁰¹²³⁴⁵⁶⁷⁸⁹"
@@ -78,6 +80,21 @@ def as_float(text: str) -> float | None:
         return float(text.replace("−", "-"))
     except ValueError:
         return None
+
+
+def written_so(text: str) -> tuple[float, float] | None:
+    """The least and the greatest of the numbers that cells show so; None where it is no number.
+
+    Cells show twelve figures, so that 0.1 + 0.2 is 0.3 there; a text that has more means them.
+    """
+    plain = without_powers(text)
+    value = as_float(plain)
+    if value is None or not value or not math.isfinite(value):
+        return None if value is None else (value, value)
+    figures = re.sub(r"\D", "", plain.lower().partition("e")[0]).lstrip("0")
+    last = math.floor(math.log10(abs(value))) - max(_FIGURES, len(figures)) + 1
+    half = 0.5 * 10.0**last
+    return value - half, value + half
 
 
 def may_be_a_number(field: str) -> bool:

@@ -11,9 +11,11 @@ from msgspec import Meta
 from rhabdos.arrays import BoolArray, FloatArray, IntArray
 from rhabdos.data.chunks import in_pieces
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn, Stood
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.data.fields.texts import joined_stood
 from rhabdos.data.samples import Sample
 from rhabdos.data.standard import scaled_mean_and_sd
+from rhabdos.data.steps.keep import Bound, bound_of, bound_written
 from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
 from rhabdos.data.table import Table
 from rhabdos.quoting import brief, quoted
@@ -59,8 +61,8 @@ _Reasons = list[tuple[Callable[..., BoolArray], str]]
 class Make(Step, frozen=True, tag="make"):
     """A new variable, made of one or more others.
 
-    ``base`` is that of a logarithm, a number or "e". Classes are cut at ``edges``, each of which
-    begins a class, or into ``quantiles`` classes of about as many values each.
+    ``base`` is that of a logarithm, a number or "e". Classes are cut at ``edges``, numbers or
+    dates, each of which begins a class, or into ``quantiles`` classes of about as many values each.
     """
 
     name: str
@@ -73,8 +75,12 @@ class Make(Step, frozen=True, tag="make"):
     ) = None
     edges: (
         Annotated[
-            tuple[float, ...],
-            Meta(min_length=1, max_length=_MOST_CLASSES, description="a list of rising numbers"),
+            tuple[Bound, ...],
+            Meta(
+                min_length=1,
+                max_length=_MOST_CLASSES,
+                description="a list of rising numbers or dates",
+            ),
         ]
         | None
     ) = None
@@ -90,10 +96,13 @@ class Make(Step, frozen=True, tag="make"):
         base = self.base
         if isinstance(base, float) and not (0 < base < math.inf and base != 1):
             raise ValueError("base: a logarithm needs a base above 0 that is not 1")
-        if self.edges is not None and not all(a < b for a, b in pairwise(self.edges)):
-            raise ValueError("edges: they must rise")
-        if self.edges is not None and not all(math.isfinite(edge) for edge in self.edges):
-            raise ValueError("edges: every edge must be a finite number")
+        if self.edges is not None:
+            ends = [date_bound_or_none(e, False) if isinstance(e, str) else e for e in self.edges]
+            known = [end for end in ends if end is not None and math.isfinite(end)]
+            if len(known) < len(ends):
+                raise ValueError("edges: every edge must be a finite number, or a date")
+            if not all(a < b for a, b in pairwise(known)):
+                raise ValueError("edges: they must rise")
         if self.edges is not None and self.quantiles is not None:
             raise ValueError("quantiles: it excludes edges; keep one of the two")
 
@@ -116,9 +125,8 @@ class Make(Step, frozen=True, tag="make"):
         if self.by not in (*OF_TWO, "sum") and len(sources) != 1:
             raise StepError(f"{self.words} It is of one variable, and {len(sources)} are named.")
         column = self._made(sources)
-        without = column.missing - sum(
-            column.missing_as.get(_lacking(source), 0) for source in sources
-        )
+        reasons = {_lacking(source) for source in sources}  # which several may have in common
+        without = column.missing - sum(column.missing_as.get(reason, 0) for reason in reasons)
         told = (
             f"{without:,} {'has' if without == 1 else 'have'} none"
             if without
@@ -208,9 +216,13 @@ class Make(Step, frozen=True, tag="make"):
         )
         return _grouped(self.name, codes, levels, known, source, self.words)
 
+    def edges_in(self, source: NumberColumn) -> list[float]:
+        """Where its own edges lie among the values of a variable; none where it has no edges."""
+        return [bound_of(source, edge, False) for edge in self.edges or ()]
+
     def _cuts(self, source: NumberColumn, known: BoolArray) -> list[float]:
         if self.edges is not None:
-            return list(self.edges)
+            return self.edges_in(source)
         parts = self.quantiles or 4
         if not known.any():
             raise StepError(f"{quoted(source.name)} has no values to cut into classes.")
@@ -241,7 +253,7 @@ class Make(Step, frozen=True, tag="make"):
                 how = (choice(shown),)
             case "classes":
                 if self.edges is not None:
-                    cuts = ", ".join(exact(edge) for edge in self.edges[:6])
+                    cuts = ", ".join(bound_written(edge) for edge in self.edges[:6])
                     at = f"at {cuts}{' …' if len(self.edges) > 6 else ''}"
                 else:
                     at = f"into {self.quantiles or 4} classes of as many values each"

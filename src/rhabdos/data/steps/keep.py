@@ -17,7 +17,7 @@ from rhabdos.data.columns import (
     places_of,
 )
 from rhabdos.data.date_bounds import date_bound
-from rhabdos.data.fields.numerals import as_float
+from rhabdos.data.fields.numerals import as_float, written_so
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_rows
 from rhabdos.data.steps.step import Applied, Others, Piece, Step, StepError, choice, words_of
@@ -169,12 +169,12 @@ class Condition(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
         if low is not None and high is not None:
             begins = "from" if self.low is not None else "from above"
             ends = "to" if self.high is not None else "to below"
-            return f"{begins} {_written(low)} {ends} {with_unit(_written(high), unit)}"
+            return f"{begins} {bound_written(low)} {ends} {with_unit(bound_written(high), unit)}"
         if low is not None:
-            text = with_unit(_written(low), unit)
+            text = with_unit(bound_written(low), unit)
             return f"{text} or more" if self.low is not None else f"above {text}"
         if high is not None:
-            text = with_unit(_written(high), unit)
+            text = with_unit(bound_written(high), unit)
             return f"{text} or less" if self.high is not None else f"below {text}"
         return ""
 
@@ -251,8 +251,9 @@ def _has_level(column: Column, levels: tuple[str, ...]) -> BoolArray:
         wanted = np.array([*(level in asked for level in column.levels), False])
         return wanted[column.codes]
     if isinstance(column, NumberColumn) and not isinstance(column, DateColumn):
-        numbers = [number for level in levels if (number := as_float(level)) is not None]
-        among: BoolArray = np.isin(column.values, numbers)
+        among = np.zeros(column.rows, dtype=bool)
+        for low, high in filter(None, map(written_so, levels)):
+            among |= (column.values >= low) & (column.values <= high)
         return among
     met: BoolArray = texts_of(column).is_in(list(levels)).fill_null(False).to_numpy()
     return met
@@ -281,5 +282,6 @@ def bound_of(column: NumberColumn, bound: Bound, upper: bool) -> float:
     return number
 
 
-def _written(bound: Bound) -> str:
+def bound_written(bound: Bound) -> str:
+    """A bound as a sentence names it."""
     return bound if isinstance(bound, str) else exact(bound)

@@ -63,9 +63,11 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         column = table.column(self.variable)
         changed = self._changed(column)
         lost = changed.missing - column.missing
-        told = f"{counted(lost, 'value has', 'values have')} no place in it" if lost else "all kept"
-        if lost == 0:
-            told = f"{counted(changed.n, 'value', 'values')}"
+        told = counted(changed.n, "value", "values")
+        if lost > 0:
+            told = f"{counted(lost, 'value has', 'values have')} no place in it"
+        elif lost < 0:  # what had none in the former kind
+            told = f"{told}, of which {counted(-lost, 'is', 'are')} back"
         return Applied(table.with_column(changed), told)
 
     def _changed(self, column: Column) -> Column:

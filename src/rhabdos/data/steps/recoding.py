@@ -6,11 +6,12 @@ from typing import TYPE_CHECKING, Annotated
 import numpy as np
 from msgspec import Meta, structs
 
-from rhabdos.arrays import IntArray
+from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import (
     BLANK,
     CategoryColumn,
     Column,
+    DateColumn,
     LabelColumn,
     NumberColumn,
     Stood,
@@ -21,7 +22,7 @@ from rhabdos.data.columns import (
 from rhabdos.data.fields.coding import codes_for
 from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.levels import regrouped
-from rhabdos.data.fields.numerals import number_notation
+from rhabdos.data.fields.numerals import number_notation, written_so
 from rhabdos.data.fields.texts import label_series, missing_rows, texts_of
 from rhabdos.data.rows import with_used_levels
 from rhabdos.data.steps.missing import number_meant
@@ -87,8 +88,7 @@ def rows_saying(column: Column, text: str) -> IntArray:
     if not text:
         return said
     if isinstance(column, NumberColumn):
-        number = number_meant(column, text)
-        values = np.flatnonzero(column.values == number) if number is not None else said[:0]
+        values = np.flatnonzero(_are_written(column, text))
     elif isinstance(column, CategoryColumn):
         index = column.levels.index(text) if text in column.levels else -2
         values = np.flatnonzero(column.codes == index)
@@ -97,6 +97,18 @@ def rows_saying(column: Column, text: str) -> IntArray:
         same = (label_series(column) == text).fill_null(False)
         values = same.arg_true().to_numpy().astype(np.int64)
     return np.union1d(said, values)
+
+
+def _are_written(column: NumberColumn, text: str) -> BoolArray:
+    """Which values a cell shows as a text: dates by the day that is meant."""
+    if isinstance(column, DateColumn):
+        number = number_meant(column, text)
+        ends = None if number is None else (number, number)
+    else:
+        ends = written_so(text)
+    if ends is None:
+        return np.zeros(column.rows, dtype=bool)
+    return (column.values >= ends[0]) & (column.values <= ends[1])
 
 
 def _rows_of_word(column: Column, word: str) -> IntArray:

@@ -63,7 +63,7 @@ class Stack(Step, frozen=True, tag="stack"):
                 f"{len(tables)} tables are stacked, and {len(self.names)} names are given. Give "
                 "one for each, this table's first."
             )
-        names = list(self.names) or _level_names(tables)
+        names = list(self.names) or _distinct([part.name for part in tables])
         columns = []
         for name in order:
             parts = [_or_absent(part, name) for part in tables]
@@ -95,17 +95,6 @@ class Stack(Step, frozen=True, tag="stack"):
             choice(brief(self.factor)),
             " tells which is which.",
         )
-
-
-def _level_names(tables: Sequence[Table]) -> list[str]:
-    names: list[str] = []
-    for part in tables:
-        name, number = part.name, 1
-        while name in names:
-            number += 1
-            name = f"{part.name} ({number})"
-        names.append(name)
-    return names
 
 
 def _or_absent(table: Table, name: str) -> Column | int:
@@ -241,9 +230,12 @@ class Gather(Step, frozen=True, tag="gather"):
 
 
 def _distinct(names: Sequence[str]) -> list[str]:
-    seen: dict[str, int] = {}
-    distinct = []
+    """The same names; one that another has already gets a number behind it."""
+    distinct: list[str] = []
     for name in names:
-        seen[name] = seen.get(name, 0) + 1
-        distinct.append(name if seen[name] == 1 else f"{name} ({seen[name]})")
+        free, number = name, 1
+        while free in distinct:
+            number += 1
+            free = f"{name} ({number})"
+        distinct.append(free)
     return distinct

@@ -111,7 +111,7 @@ def _read_words(name: str, text: str, readings: Readings) -> object:
     pairs = []
     separator = ";" if ";" in text else ","
     for part in (part.strip() for part in text.split(separator) if part.strip()):
-        number, word = _parted(part, dates)
+        number, word = _parted(part, dates, axis_of(readings, name).marks[1])
         if number is None or not word:
             raise Refusal(
                 f"{quoted(part)} is no {'date' if dates else 'number'} with a word. Write for "
@@ -127,14 +127,14 @@ def _example(dates: bool) -> str:
     return "2026-02-11 storm; 2026-05-02 harvest" if dates else "0 none; 1 some; 2 all"
 
 
-def _parted(typed: str, dates: bool) -> tuple[float | None, str]:
+def _parted(typed: str, dates: bool, decimal: str) -> tuple[float | None, str]:
     """The place that something typed begins with, and the words behind it."""
     typed = with_whole_dates(typed) if dates else typed
     first, _, words = typed.replace("=", " ", 1).partition(" ")
     if words.startswith("× 10"):
         power, _, words = words.removeprefix("× ").partition(" ")
         first = f"{first} × {power}"
-    return read_place(first, dates), words.strip()
+    return read_place(first, dates, decimal), words.strip()
 
 
 def tick_words(name: str) -> Setting:
