@@ -17,8 +17,10 @@ from rhabdos.app.variables.variables_panel import facts, tip
 from rhabdos.data.columns import CategoryColumn, LabelColumn, NumberColumn
 from rhabdos.figure.phrases.sentence import Fragment
 from rhabdos.figure.phrases.shown import showing
-from rhabdos.figure.recipe.recipe import Recipe, Show, Words
+from rhabdos.figure.recipe.recipe import Check, Recipe, Show, Words
+from rhabdos.figure.recipe.recipe_axes import Axes, ValueAxis
 from rhabdos.figure.recipe.recipe_bins import Bins
+from rhabdos.figure.recipe.recipe_ranges import Range
 from rhabdos.log import log_file, record
 
 
@@ -92,8 +94,13 @@ def test_another_variable_keeps_split_and_heights_but_not_the_old_words_and_widt
         show=Show(variables=("a",), split=("g",), heights="density"),
         bins=Bins(width=3.0, closed="right"),
         words=Words(title="About a", value_axis="a", height_axis="How many"),
+        range=(Range(low=60.0, high=72.0, words="market"),),
+        check=Check(range=(60.0, 72.0)),
+        axes=Axes(value=ValueAxis(scale="arsinh", near=5.0)),
     )
     other = showing(recipe, "b")
+    assert (other.range, other.check.range, other.axes.value.near) == ((), None, None)
+    assert showing(recipe, "a", "b").range == recipe.range
     assert (other.show.variables, other.show.split) == (("b",), ("g",))
     assert other.show.heights == "density"
     assert (other.bins.width, other.bins.closed) == (None, "right")

@@ -237,3 +237,22 @@ def test_a_ratio_of_spreads_is_told_however_small_they_are():
         told = here(topic, 1, groups=(near, far))
         ratio = number(re.search(r"= ([\d.]+)$", told)[1])
         assert ratio == pytest.approx(np.std(FAR, ddof=1) / np.std(NEAR, ddof=1), rel=1e-3)
+
+
+def test_each_axis_and_each_group_has_its_own_rule_put_in():
+    alone = [here("bins", group, text="[bins]\nshared = false") for group in (0, 1)]
+    for words, values in zip(alone, (NEAR, FAR), strict=True):
+        q1, q3 = np.quantile(values, [0.25, 0.75])
+        width = 2 * (q3 - q1) / len(values) ** (1 / 3)
+        assert number(re.search(r"= ([\d.]+) mm$", words, re.MULTILINE)[1]) == pytest.approx(
+            width, 1e-4
+        )
+    told = explain(figure("[bins]\nshared = false"), Subject("bins")).here
+    assert [line[:3] for line in told] == ["A: ", "A: ", "B: ", "B: "]
+    still = [*[5.0] * 40, *NEAR[:9]]  # whose quartiles are the same
+    curve = read(read_recipe('rhabdos = 1\n[show]\nvariables = ["Length"]\nforms = ["curve"]'),
+                 set_of(still))  # fmt: skip
+    factors = re.match(r"h = 0.9 × ([\d.]+) × 49\^\(−1/5\) = ([\d.]+) mm",
+                       explain(curve, Subject("curve", 0)).here[0])  # fmt: skip
+    assert float(factors[1]) == pytest.approx(np.std(still, ddof=1), 1e-4)
+    assert float(factors[2]) == pytest.approx(0.9 * float(factors[1]) * 49**-0.2, 1e-4)

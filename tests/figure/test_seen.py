@@ -1,10 +1,14 @@
 """The data's own sentences: true of the values, and never said where there is nothing."""
 
 import re
+from datetime import date
 
 import numpy as np
 import pytest
 
+from rhabdos.data.columns import DateColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.output.faces import compare_face
 from rhabdos.figure.output.seen import all_seen, seen
@@ -77,6 +81,20 @@ def test_peaks_and_tails_are_told_of_their_groups():
     assert "; two peaks in B, near " in both
     assert told(figure(long, long))["tail"] == "The longer tail is at large values in every group."
     assert "tail" not in told(figure(long, text='[axes.value]\nscale = "root"'))
+
+
+def test_peaks_far_from_zero_are_told_apart():
+    two = np.concatenate([RNG.normal(0, 1, 900), RNG.normal(12, 1, 900)])
+    low, high = numbers_of(told(figure((two + 1e6).tolist()))["peaks"])
+    assert (low, high) == (pytest.approx(1e6, abs=1), pytest.approx(1e6 + 12, abs=1))
+    days = DateColumn("Day", values=np.floor(two) + 20_510)
+    readings = read(read_recipe('rhabdos = 1\n[show]\nvariables = ["Day"]'),
+                    gather(Table("t", (days,)), "Day"))  # fmt: skip
+    near = [
+        date.fromisoformat(day) for day in re.findall(r"\d{4}-\d\d-\d\d", told(readings)["peaks"])
+    ]
+    assert [abs((day - at).days) <= 1 for day, at in zip(
+        near, (date(2026, 2, 26), date(2026, 3, 10)), strict=True)] == [True, True]  # fmt: skip
 
 
 def test_what_is_struck_out_is_not_said_and_stays_so_in_the_recipe():

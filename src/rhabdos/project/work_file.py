@@ -42,7 +42,6 @@ _ZIP = b"PK\x03\x04"
 _ONE_TIME = (1980, 1, 1, 0, 0, 0)  # of parts in a ZIP, so that the same work is the same bytes
 
 _Text = Annotated[str, msgspec.Meta(description="text")]
-_Number = Annotated[int, msgspec.Meta(ge=1, description="the number of a figure")]
 
 
 class KeptSource(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):

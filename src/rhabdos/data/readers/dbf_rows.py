@@ -15,8 +15,6 @@ from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import shortened_to
 from rhabdos.wording import counted
 
-_EMPTY_MEMO = "M"
-
 
 def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     """All rows that are not struck out, as bytes of Arrow. Asked is ``name``."""

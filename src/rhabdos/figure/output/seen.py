@@ -96,7 +96,7 @@ def _told(readings: Readings, group: Group, value: float) -> str:
 
 def _peaks(filled: Sequence[Group]) -> list[str]:
     """Which groups have peaks that stand out, and where."""
-    peaked = [(group, places) for group in filled if (places := _standing(group))]
+    peaked = [(group, places) for group in filled if (places := _peaks_of(group.sample))]
     if not peaked:
         return []
     if len(filled) == 1:
@@ -110,10 +110,6 @@ def _peaks(filled: Sequence[Group]) -> list[str]:
         return [f"{_count(places).capitalize()} {here}."]
     whole = "; ".join(each)
     return [f"{whole[0].upper()}{whole[1:]}."]
-
-
-def _standing(group: Group) -> tuple[float, ...]:
-    return _peaks_of(group.sample)
 
 
 @memoised  # of a sample, whatever is asked of the others
@@ -132,8 +128,20 @@ def _count(places: Sequence[float]) -> str:
 
 
 def _near(group: Group, places: Sequence[float]) -> str:
-    written = [group.variable.written(float(f"{place:.4g}")) for place in places]
+    written = [group.variable.written(round(place, _places_of(group, place))) for place in places]
     return f"near {_joined(written)}" + (f" {group.variable.unit}" if group.variable.unit else "")
+
+
+def _places_of(group: Group, place: float) -> int:
+    """As many decimals as four figures have, or more where the values lie closer together than
+    those tell apart; of dates whole days."""
+    if not place:
+        return 0
+    figures = 3 - math.floor(math.log10(abs(place)))
+    moments = group.sample.moments
+    spread = moments.norm / math.sqrt(group.n)
+    apart = 1 - math.floor(math.log10(spread)) if spread > 0 else figures
+    return max(figures, apart, 0 if isinstance(group.variable, DateColumn) else figures)
 
 
 def _tails(filled: Sequence[Group]) -> list[str]:

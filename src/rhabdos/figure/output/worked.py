@@ -14,15 +14,17 @@ from rhabdos.figure.forms.curve import bandwidth_words, density_curves
 from rhabdos.figure.forms.pairs import pairs_of
 from rhabdos.figure.output.subjects import Subject
 from rhabdos.figure.readings.pairing import Paired, paired_values
-from rhabdos.figure.readings.readings import Group, Readings
+from rhabdos.figure.readings.readings import Group, Readings, edges_for
 from rhabdos.figure.readings.reference import in_ratios, quantile_definition, shown_reference
 from rhabdos.stats.bandwidths import TITLES
+from rhabdos.stats.ordered import Ordered
 from rhabdos.stats.quantiles import placed, quantiles
 from rhabdos.stats.rules import RULES
 from rhabdos.wording import counted, scientific
 
 _PLAIN = 1e-4, 1e9  # between which numbers are written without powers of ten
 _DIGITS = 5  # that numbers in formulas have
+_MOST_RULED = 4  # axes or groups whose rule is told
 
 
 Here = Callable[[Readings, Group, Subject], Iterator[str]]
@@ -191,15 +193,32 @@ def of_bar(readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
         yield f"{count:,} / ({n:,} × {_n(width)}) = {_n(float(drawn.heights[at]))}{per}"
 
 
-def of_rule(readings: Readings, _group: Group, _subject: Subject) -> Iterator[str]:
-    """What the rule comes to for all values together."""
-    pool, edges = readings.pools[0], readings.edges
-    rule = readings.ruled.instead or readings.recipe.bins.rule or "automatic"
-    if pool.n < 2 or readings.kind != "linear" or isinstance(readings.variable, DateColumn):
+def of_rule(readings: Readings, group: Group, subject: Subject) -> Iterator[str]:
+    """What the rule comes to for all values together; or for each axis, or each group, that has
+    bins of its own."""
+    if readings.kind != "linear":
         return
+    own = not readings.recipe.bins.shared
+    asked = [group] if subject.group is not None else [each for each in readings.groups if each.n]
+    first = {each.index if own else each.axis: each for each in reversed(asked)}
+    for each in list(first.values())[::-1][:_MOST_RULED]:
+        label = each.label if own else each.variable.label
+        name = f"{label}: " if len(first) > 1 else ""
+        values: Ordered = each.sample if own else readings.pools[each.axis]
+        yield from (name + line for line in _ruled(readings, each, values))
+
+
+def _ruled(readings: Readings, group: Group, pool: Ordered) -> Iterator[str]:
+    """What the rule comes to for the values that have the bins of a group."""
+    dates = isinstance(group.variable, DateColumn)
+    if pool.n < 2 or dates:
+        return
+    axis, edges = readings.scale_of(group.index).axis, readings.own_edges[group.index]
+    instead = edges_for(readings.recipe.bins, pool, dates, axis).instead
+    rule = instead or readings.recipe.bins.rule or "automatic"
     n, width = pool.n, RULES[rule].width(pool)
     span = pool.maximum - pool.minimum
-    unit = readings.variable.unit
+    unit = group.variable.unit
     told = f"{_n(width)} {unit}".strip()
     sd = pool.moments.norm / math.sqrt(n)
     q1, q3 = quantiles(pool, np.array([0.25, 0.75]), 7).tolist()
@@ -236,10 +255,9 @@ def of_curve(readings: Readings, group: Group, _subject: Subject) -> Iterator[st
         q1, q3 = quantiles(sample, np.array([0.25, 0.75]), 7).tolist()
         factor = {"silverman": 0.9, "scott": 1.06}[curve.rule]
         times = f"{settings.factor:g} × " if settings.factor != 1 else ""
-        yield (
-            f"h = {times}{factor} × min({_n(sd)}, {_n(q3 - q1)} / 1.34) × {n:,}^(−1/5) = "
-            f"{_n(curve.bandwidth)} {group.unit}".strip()
-        )
+        spread = f"min({_n(sd)}, {_n(q3 - q1)} / 1.34)" if q3 > q1 else _n(sd)
+        width = f"{_n(curve.bandwidth)} {group.unit}".strip()
+        yield f"h = {times}{factor} × {spread} × {n:,}^(−1/5) = {width}"
     else:
         by = f" ({TITLES[curve.rule]})" if curve.rule else ""
         yield f"h = {words}{by}"

@@ -265,15 +265,6 @@ def _has_line(name: str, readings: Readings) -> bool:
     return name == "value" if frame is None else ("bottom" if lies else "left") in frame
 
 
-def _decimals_shown(name: str) -> Callable[[Readings], str]:
-    def shown(readings: Readings) -> str:
-        """The number of decimals as it is typed."""
-        decimals = axis_of(readings, name).decimals
-        return "" if decimals is None else str(decimals)
-
-    return shown
-
-
 def _read_decimals(text: str, readings: Readings) -> object:
     if not text:
         return None

@@ -123,9 +123,7 @@ COMPARE = Phrase(
             "Confidence",
             "typed",
             "Intervals of {}",
-            shown=lambda readings: (
-                f"{exact(round(100 * compared_with(readings).confidence, 10))} %"
-            ),
+            shown=_confidence,
             read=_read_confidence,
             value=lambda readings: compared_with(readings).confidence,
             change=_compared,

@@ -63,19 +63,20 @@ def showing(recipe: Recipe, *variables: str) -> Recipe:
     if len(variables) == 1 and variables != (NUMBERS,):
         shown = shown.showing(standardised=False).paneled(variables=None)
     if not set(recipe.show.variables) <= set(variables):
-        shown = shown.changed(axes=_without_places(recipe.axes), text=())
+        check = recipe.check.changed(range=None)
+        shown = shown.changed(axes=_without_places(recipe.axes), text=(), range=(), check=check)
     return shown.worded(title=None, value_axis=None)
 
 
 def _without_places(axes: Axes) -> Axes:
-    """The axes without limits and ticks at values of their own."""
+    """The axes without limits, ticks and an even stretch at values of their own."""
 
     def freed(axis: _Axis) -> _Axis:
         """The same of one axis."""
         ticks = axis.ticks if isinstance(axis.ticks, str) else None
         return axis.changed(low=None, high=None, ticks=ticks, decimals=None, words=())
 
-    return axes.changed(value=freed(axes.value), height=freed(axes.height))
+    return axes.changed(value=freed(axes.value).changed(near=None), height=freed(axes.height))
 
 
 def with_variable(recipe: Recipe, readings: Readings, name: str) -> Recipe:
