@@ -10,7 +10,10 @@ from PyQt6.QtTest import QTest
 
 from rhabdos.app.leaving import exports
 from rhabdos.app.leaving.export_dialog import ExportDialog
+from rhabdos.app.leaving.many_dialog import ManyDialog
+from rhabdos.app.leaving.tables_dialog import TablesDialog, offered_tables
 from rhabdos.app.session.tasks import Task
+from rhabdos.data.steps.joining import Join
 from rhabdos.figure.recipe.page_size import Size
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.paint import export as paint_export
@@ -141,6 +144,29 @@ def test_a_picture_never_goes_over_the_data(hands, tmp_path):
     export(dialog)
     assert "holds the data or the recipe" in dialog.fault.text()
     assert path.read_text().startswith("v")
+
+
+def test_nothing_else_goes_over_the_data_or_a_table_that_is_joined(hands, tmp_path):
+    data, joined = tmp_path / "catch.csv", tmp_path / "sites.csv"
+    data.write_text("site,v\n" + "".join(f"{i % 3},{i}.5\n" for i in range(30)))
+    joined.write_text("site,depth\n0,3\n1,5\n2,9\n")
+    kept = [path.read_bytes() for path in (data, joined)]
+    hands.open(data)
+    hands.window.session.rows.prepare("Join", Join(file=str(joined), keys=("site",)))
+    hands.qtbot.waitUntil(lambda: hands.window.session.document.steps != (), timeout=5_000)
+    hands.press("Ctrl+Alt+M")
+    many = hands.window.findChild(ManyDialog)
+    many.numbers.setChecked(True)
+    many.path.setText(str(tmp_path / "catch.pdf"))
+    assert many.remark.text() == "catch.csv is there already and will be replaced."
+    QTest.mouseClick(many.make_button, Qt.MouseButton.LeftButton)
+    assert many.fault.text().startswith("catch.csv holds the data")
+    many.reject()
+    tables = TablesDialog(offered_tables(hands.window.session), tmp_path, "f", hands.window,
+                          hands.window.filing._not_over())  # fmt: skip
+    tables.save_to(joined)
+    assert tables.fault.text().startswith("sites.csv holds the data")
+    assert [path.read_bytes() for path in (data, joined)] == kept
 
 
 def test_a_picture_too_large_to_paint_is_refused_before_it_is_begun(hands, dialog):

@@ -5,6 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhabdos.data.columns import DateColumn, NumberColumn
+from rhabdos.data.gathering import gather
+from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.recipe.recipe import Recipe, Show
@@ -84,6 +87,14 @@ def figure(**words) -> object:
 def test_placeholders_stand_for_what_the_data_hold(name, shown):
     answer = stands_in(figure())(name)
     assert answer == shown or (shown and float(answer) == pytest.approx(float(shown)))
+
+
+def test_a_mean_is_written_as_its_own_variable_is():
+    days = DateColumn("Landed", values=np.array([20_510.0, 20_512.0]))
+    table = Table("t", (NumberColumn("Length", values=np.array([1.0, 2.0])), days))
+    names = ("Length", "Landed")
+    stands = stands_in(read(Recipe(show=Show(variables=names)), gather(table, names)))
+    assert (stands("mean of Landed"), stands("sd of Landed")) == ("2026-02-27", "1.4 d")
 
 
 def test_every_placeholder_stands_for_something():

@@ -120,6 +120,8 @@ def test_ranges_are_typed_as_they_are_written():
     coloured = tuple(each.changed(colour="#112233", words="") for each in ranges)
     silent = read(readings.recipe.changed(range=coloured), set_of(*GROUPS))
     assert ranges_typed(silent, ranges_written(silent)) == coloured
+    (grouped,) = ranges_typed(readings, "1 000 to 12 500.5 for market")
+    assert (grouped.low, grouped.high, grouped.words) == (1000, 12500.5, "for market")
     for wrong in ("2", "2 to", "two to four", "4 to 4"):
         with pytest.raises(Refusal):
             ranges_typed(readings, wrong)
@@ -166,6 +168,7 @@ def test_a_range_of_dates_holds_whole_days_where_it_is_typed_and_edges_where_it_
     low, high = read_range(readings, "2022-01-20", "2022-01-22")
     (told,) = between(readings, (0,), low, high)
     assert told.within == 3
+    assert read_range(readings, "2022-01-22", "2022-01-20") == (low, high)
     (typed,) = ranges_typed(readings, "2022-01-20 to 2022-01-22 floods")
     assert (typed.low, typed.high, typed.words) == ("2022-01-20", "2022-01-22", "floods")
     of = readings.recipe.changed(range=(typed,))

@@ -1,6 +1,7 @@
 """The dialog that writes the figure to a file."""
 
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -28,6 +29,7 @@ from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.theme import sized
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
 from rhabdos.app.leaving.exports import Drawn, Export, Sheet, keep_export
+from rhabdos.app.leaving.saving_over import refuse_over, told_replaced
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.errors import Refusal
 from rhabdos.figure.recipe.page_size import COMMON, Size
@@ -153,21 +155,15 @@ class ExportDialog(QDialog):
         """Say which files would be replaced, and that letters of another font are not kept."""
         path, said = self._path, list[str]()
         if path is not None:
-            try:
-                there = Export(self.choice).replaced(path)
-            except (OSError, ValueError):  # such a path or size is refused when it is written
-                there = []
-            if len(there) == 1:
-                said.append(f"{file_named(there[0].name)} is there already and will be replaced.")
-            elif there:
-                said.append(f"{len(there)} of the files are there already and will be replaced.")
+            with suppress(OSError, ValueError):  # such a path or size is refused when it is written
+                said.append(told_replaced(file for file, _ in Export(self.choice).files(path)))
         font = self._drawn.font
         if font and self.letters.isEnabled() and self.letters.currentData() == "embedded":
             said.append(
                 f"{font} is named in the file, but only letters of the usual font are kept."
             )
-        self.remark.setText(" ".join(said))
-        self.remark.setVisible(bool(said))
+        self.remark.setText(" ".join(filter(None, said)))
+        self.remark.setVisible(any(said))
 
     @property
     def _path(self) -> Path | None:
@@ -344,12 +340,7 @@ class ExportDialog(QDialog):
         export = Export(self.choice)
         try:
             export.check(path)
-            if (over := export.over(path, self._not_over)) is not None:
-                self._say(
-                    f"{file_named(over)} holds the data or the recipe of this figure. Name another "
-                    "file."
-                )
-                return
+            refuse_over((file for file, _ in export.files(path)), self._not_over)
             sheets = export.sheets(path, self._drawn, self._recipe)
             self.all_written = [sheet.file for sheet in sheets]
             if export.takes_long(path):

@@ -1,6 +1,5 @@
 """What an export writes: which files, of which sizes and formats; and the one that was last."""
 
-import os
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Self
@@ -130,10 +129,6 @@ class Export(msgspec.Struct, frozen=True):
             Sheet(file, drawn.scene(size, dpi), recipe(size.on_paper(dpi)) if inside else None)
             for file, size in self.files(path)
         ]
-
-    def replaced(self, path: Path) -> list[Path]:
-        """Its files that are there already."""
-        return [file for file, _ in self.files(path) if os.path.lexists(file)]
 
     def write(
         self, sheets: list[Sheet], report: Report = silent, done: Callable[[Path], object] = Path

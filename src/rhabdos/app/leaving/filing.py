@@ -9,7 +9,7 @@ from PyQt6.QtCore import QByteArray, QMimeData, QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
 
 from rhabdos.app.arriving.arriving import Arriving
-from rhabdos.app.leaving.saving_over import State, may_save_over, state_of
+from rhabdos.app.leaving.saving_over import State, files_read, may_save_over, state_of
 from rhabdos.app.session.saving import is_packed, recipe_text, save_recipe, save_work
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.unsaved import Unsaved, listed_plainly
@@ -372,9 +372,8 @@ class Filing(QObject):
         self.told.emit(f"Figure written to {file_named(files[0])}{more}.")
 
     def _not_over(self) -> list[Path]:
-        """The files of this figure, over which none of its pictures may be written."""
-        source = self._session.document.source
-        return [path for path in (source.path if source else None, self.recipe_path) if path]
+        """The files of this figure, over which nothing that is made of it may be written."""
+        return files_read(self._session, self.recipe_path)
 
     def ask_for_many(self) -> None:
         """Open the dialog of many figures at once."""
@@ -383,7 +382,9 @@ class Filing(QObject):
         if self._session.readings is not None:
             folder = self.folders.of("figure")
             written = partial(self._was, "figure")
-            ask_for_many(self._session, self._window, folder, self._name(), written)
+            ask_for_many(
+                self._session, self._window, folder, self._name(), written, self._not_over()
+            )
 
     def set_on_a_page(self) -> None:
         """Open the dialog of figures on one page."""
@@ -391,7 +392,7 @@ class Filing(QObject):
 
         if self._session.readings is not None:
             path = self.folders.of("figure") / f"{self._name()}-page.pdf"
-            dialog = PlateDialog(self._session, path, self.print, self._window)
+            dialog = PlateDialog(self._session, path, self.print, self._window, self._not_over())
             dialog.kept.connect(self._session.figures.set_pages)
             dialog.told.connect(self.told)
             dialog.open()
@@ -401,9 +402,8 @@ class Filing(QObject):
         from rhabdos.app.leaving.reporting import ask_for_report
 
         suggestion = self.folders.of("figure") / f"{self._name()}.html"
-        ask_for_report(
-            self._session, self._window, suggestion, lambda path: self._was("figure", path)
-        )
+        written = partial(self._was, "figure")
+        ask_for_report(self._session, self._window, suggestion, written, self._not_over())
 
     def copy(self, scene: Scene) -> None:
         """Put a figure on the clipboard, as pixels and as SVG."""
@@ -425,7 +425,8 @@ class Filing(QObject):
         from rhabdos.app.leaving.tables_dialog import TablesDialog, offered_tables
 
         if offered := offered_tables(self._session):
-            dialog = TablesDialog(offered, self.folders.of("table"), self._name(), self._window)
+            folder, kept = self.folders.of("table"), self._not_over()
+            dialog = TablesDialog(offered, folder, self._name(), self._window, kept)
             dialog.told.connect(self.told)
             dialog.saved.connect(partial(self._was, "table"))
             dialog.open()

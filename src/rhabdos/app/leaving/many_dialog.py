@@ -26,6 +26,7 @@ from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.pictures import picture_of
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, quiet, text_field
+from rhabdos.app.leaving.saving_over import refuse_over, told_replaced
 from rhabdos.app.session.session import Session
 from rhabdos.app.session.tasks import Task
 from rhabdos.data.columns import CategoryColumn
@@ -83,7 +84,14 @@ class ManyDialog(QDialog):
     wished = pyqtSignal(object)
     added = pyqtSignal(object, str)
 
-    def __init__(self, session: Session, folder: Path, name: str, parent: QWidget) -> None:
+    def __init__(
+        self,
+        session: Session,
+        folder: Path,
+        name: str,
+        parent: QWidget,
+        not_over: Sequence[Path] = (),
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Many at once")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
@@ -92,7 +100,7 @@ class ManyDialog(QDialog):
         assert table is not None
         self._recipe, self._table = recipe, table
         self._steps = session.document.steps
-        self._folder, self._name = folder, name
+        self._folder, self._name, self._not_over = folder, name, tuple(not_over)
         self._files: list[str] = []
         self._items: list[Item] = []
         self._waiting: Iterator[int] = iter(())
@@ -134,8 +142,10 @@ class ManyDialog(QDialog):
         self.made_as.activated.connect(lambda _row: self._tell_as())
         self.path = text_field("File or pattern", str(self._folder / f"{self._name}-all.pdf"))
         self.path.textEdited.connect(lambda _text: self.fault.hide())
-        self.hint = quiet()
+        self.path.textChanged.connect(lambda _text: self._remark())
+        self.hint, self.remark = quiet(), quiet()
         self.numbers = QCheckBox("All numbers as CSV beside")
+        self.numbers.toggled.connect(lambda _on: self._remark())
         form = QFormLayout()
         form.setContentsMargins(0, 0, 0, 0)
         form.setVerticalSpacing(9)
@@ -148,7 +158,7 @@ class ManyDialog(QDialog):
         form.addRow("", self.hint)
         form.addRow("", self.numbers)
         self._form = form
-        self._fields = in_a_column(form, None)
+        self._fields = in_a_column(form, self.remark, None, gap=9)
 
     def _make_list(self) -> None:
         self.list = QListWidget()
@@ -264,6 +274,7 @@ class ManyDialog(QDialog):
         else:
             self.said.setText(f"{count} of {counted(len(self._items), 'figure', 'figures')}")
         self.make_button.setEnabled(count > 0)
+        self._remark()
 
     # What becomes of them
 
@@ -302,12 +313,9 @@ class ManyDialog(QDialog):
     def _wish(self, items: list[Item]) -> Wish:
         from rhabdos.paint.export import format_of
 
-        output = str(Path(self.path.text().strip()).expanduser())
-        if self.made_as.currentData() == "files":
-            file_names(output, items)
-        elif self.made_as.currentData() == "pdf" and not output.lower().endswith(".pdf"):
-            output += ".pdf"
+        output, files, numbers = self._outputs(items)
         format_of(output)
+        refuse_over(files, [*self._not_over, *self._files])
         scales: Scales = self.scales.currentData()
         if self.each.currentData() == "level" and scales == "same":
             kept = {item.name for item in items}
@@ -315,13 +323,39 @@ class ManyDialog(QDialog):
         of_files = self.each.currentData() == "file"
         table: Table | None = None if of_files else self._table
         steps: tuple[Step, ...] = self._steps
-        numbers = None
-        if self.numbers.isChecked():
-            stem = Path(output.replace("{name}", "all").replace("{number}", "all"))
-            numbers = str(stem.with_suffix(".csv"))
         together = self.made_as.currentData() == "page"
         batch = Batch(items, steps, table, scales, one_page=together)
         return Wish(batch, output, numbers)
+
+    def _outputs(self, items: list[Item]) -> tuple[str, list[str], str | None]:
+        """The file or pattern, all files that would be written, and that of the numbers.
+
+        Raises
+        ------
+        Refusal
+            The pattern is none.
+        """
+        output = str(Path(self.path.text().strip()).expanduser())
+        made_as = self.made_as.currentData()
+        if made_as == "pdf" and not output.lower().endswith(".pdf"):
+            output += ".pdf"
+        files = file_names(output, items) if made_as == "files" else [output]
+        if not self.numbers.isChecked():
+            return output, files, None
+        stem = Path(output.replace("{name}", "all").replace("{number}", "all"))
+        numbers = str(stem.with_suffix(".csv")) if stem.name else ""
+        return output, [*files, numbers], numbers
+
+    def _remark(self) -> None:
+        """Say which files would be replaced."""
+        said = ""
+        if self.made_as.currentData() != "figures":
+            try:
+                said = told_replaced(self._outputs(self.chosen())[1])
+            except (Refusal, OSError, ValueError):  # which is said when they are made
+                said = ""
+        self.remark.setText(said)
+        self.remark.setVisible(bool(said))
 
     def _figures(self, items: list[Item]) -> tuple[list[Figure], str]:
         """The figures as some of this work, whose rows are the same for all: of a level the others

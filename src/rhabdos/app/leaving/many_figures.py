@@ -1,6 +1,6 @@
 """Many figures: asked for in a dialog, written beside the window, or taken into the work."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtWidgets import QWidget
@@ -14,7 +14,12 @@ from rhabdos.wording import counted
 
 
 def ask_for_many(
-    session: Session, window: QWidget, folder: Path, name: str, written: Callable[[Path], None]
+    session: Session,
+    window: QWidget,
+    folder: Path,
+    name: str,
+    written: Callable[[Path], None],
+    not_over: Sequence[Path] = (),
 ) -> ManyDialog:
     """Open the dialog; ``written`` is told of the first file."""
 
@@ -37,7 +42,7 @@ def ask_for_many(
 
         session.runner.run("looking", "Drawing many figures", work, done, session.refuse)
 
-    dialog = ManyDialog(session, folder, name, window)
+    dialog = ManyDialog(session, folder, name, window, not_over)
     dialog.wished.connect(write)
     dialog.added.connect(session.figures.add_many)
     dialog.open()

@@ -1,6 +1,6 @@
 """On one page: figures of the work set together, arranged by hand, exported and printed as one."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
@@ -24,6 +24,7 @@ from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column
 from rhabdos.app.controls.typed_fields import ChoiceBox, fault_line, text_field
 from rhabdos.app.leaving.plate_page import PlatePage
+from rhabdos.app.leaving.saving_over import refuse_over
 from rhabdos.app.leaving.size_fields import SizeFields
 from rhabdos.app.session.reaching import is_quick
 from rhabdos.app.session.session import Session
@@ -59,12 +60,18 @@ class PlateDialog(QDialog):
     told = pyqtSignal(str)
 
     def __init__(
-        self, session: Session, path: Path, printed: Callable[..., None], parent: QWidget
+        self,
+        session: Session,
+        path: Path,
+        printed: Callable[..., None],
+        parent: QWidget,
+        not_over: Sequence[Path] = (),
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("On one page")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self._session, self._path, self._printed = session, path, printed
+        self._not_over = tuple(not_over)
         self._known: dict[int, Readings | str] = {}
         self._sorting: tuple[int, Task] | None = None
         self.plates = list(session.document.plates)
@@ -329,6 +336,7 @@ class PlateDialog(QDialog):
             return
         chosen = Path(path) if Path(path).suffix else Path(path).with_suffix(".pdf")
         try:
+            refuse_over([chosen], self._not_over)
             write_figure(self.drawn.scene, chosen, letters="embedded")
         except Refusal as refusal:
             self.fault.setText(str(refusal))

@@ -1,10 +1,11 @@
 """A report of all figures of a work, asked for and written beside the window."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from rhabdos.app.leaving.saving_over import refuse_over
 from rhabdos.app.session.session import Session
 from rhabdos.data.reporting import Report
 from rhabdos.errors import Refusal
@@ -21,7 +22,11 @@ _KINDS = {
 
 
 def ask_for_report(
-    session: Session, window: QWidget, suggestion: Path, written: Callable[[Path], None]
+    session: Session,
+    window: QWidget,
+    suggestion: Path,
+    written: Callable[[Path], None],
+    not_over: Sequence[Path] = (),
 ) -> None:
     """Ask for a file, and write a report of all figures to it; ``written`` is told of it."""
     path, kind = QFileDialog.getSaveFileName(
@@ -34,6 +39,7 @@ def ask_for_report(
         chosen = chosen.with_suffix(_KINDS.get(kind, ".html"))
     try:
         check_ending(chosen)
+        refuse_over([chosen], not_over)
     except Refusal as refusal:
         session.refused.emit(str(refusal))
         return

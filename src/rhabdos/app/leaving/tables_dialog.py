@@ -1,6 +1,6 @@
 """The tables of a figure: to look at, to copy as cells, and to save."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QMimeData, Qt, pyqtSignal
@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from rhabdos.app.controls.mnemonics import give_letters
 from rhabdos.app.controls.rows_and_columns import in_a_column, in_a_row
 from rhabdos.app.controls.typed_fields import fault_line, quiet
+from rhabdos.app.leaving.saving_over import refuse_over
 from rhabdos.app.session.session import Session
 from rhabdos.errors import Refusal
 from rhabdos.figure.output.tables import NumberTable, as_html, as_tabs, written_for
@@ -41,6 +42,8 @@ class TablesDialog(QDialog):
         Where a file goes if nothing else is chosen.
     name : str
         Of the figure, for such a file.
+    not_over : sequence of Path
+        What may not be written over.
     """
 
     told = pyqtSignal(str)
@@ -52,12 +55,14 @@ class TablesDialog(QDialog):
         folder: Path,
         name: str,
         parent: QWidget,
+        not_over: Sequence[Path] = (),
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle("Tables of the figure")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)  # Qt only hides what is closed
         self.resize(780, 420)
         self._offered, self._folder, self._name = offered, folder, name
+        self._not_over = tuple(not_over)
         self._made: dict[str, NumberTable] = {}
         self.tabs = QTabBar()
         self.tabs.setDrawBase(False)
@@ -169,6 +174,7 @@ class TablesDialog(QDialog):
             return
         try:
             cells = table if path.suffix.lower() == ".md" else self._for_spreadsheets(table)
+            refuse_over([path], self._not_over)
             write_whole(path, written_for(path, cells))
         except Refusal as refusal:
             self._say(str(refusal))

@@ -20,10 +20,12 @@ from rhabdos.quoting import brief, printable, quoted
 from rhabdos.wording import with_unit
 
 _TYPED = re.compile(
-    r"(?P<first>.+?) to (?P<last>\S+(?: \d\d:\d\d(?::\d\d(?:\.\d+)?)?)?)(?:\s+(?P<words>.*))?",
+    r"(?P<first>.+?) to (?P<last>[-+−]?\d{1,3}(?: \d{3}(?!\d))+(?:[.,]\d+)?"
+    r"|\S+(?: \d\d:\d\d(?::\d\d(?:\.\d+)?)?)?)(?:\s+(?P<words>.*))?",
     re.DOTALL,
 )
-"""Both ends of a range, the last one perhaps with its time, and words."""
+"""Both ends of a range, the last one perhaps with blanks between thousands or with its time, and
+words."""
 
 
 def groups_told(readings: Readings, panel: int | None) -> tuple[int, ...]:
@@ -127,10 +129,12 @@ def read_range(readings: Readings, low: str, high: str) -> tuple[float, float]:
     Refusal
         One is no number, or no date where values are dates, or both are the same.
     """
-    ends = sorted((_read_end(readings, low, False), _read_end(readings, high, True)))
+    ends = _read_end(readings, low, False), _read_end(readings, high, True)
+    if ends[0] > ends[1]:  # typed the other way round: of dates, the later day goes on to its end
+        ends = _read_end(readings, high, False), _read_end(readings, low, True)
     if ends[0] == ends[1]:
         raise Refusal("A range needs two ends that differ.")
-    return ends[0], ends[1]
+    return ends
 
 
 def _read_end(readings: Readings, typed: str, upper: bool) -> float:

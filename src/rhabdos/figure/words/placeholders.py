@@ -3,7 +3,7 @@
 import re
 from collections.abc import Callable
 
-from rhabdos.data.columns import DateColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
@@ -61,7 +61,8 @@ def _of_all(readings: Readings, name: str) -> str | None:
         return others[name]()
     if name not in _OF_SUMMARY or readings.plan.axes > 1:
         return None
-    return _written(readings, pooled, summarise(pooled, readings.recipe.box.quartiles), name)
+    summary = summarise(pooled, readings.recipe.box.quartiles)
+    return _written(readings, readings.variable, pooled, summary, name)
 
 
 def _of_bins(readings: Readings, told: Callable[[Edges], str]) -> str:
@@ -109,14 +110,15 @@ def _of_level(readings: Readings, what: str, level: str) -> str | None:
         return readings.marked(f"{group.missing:,}")
     if what not in _OF_SUMMARY:
         return None
-    return _written(readings, group.sample, readings.summaries[group.index], what)
+    return _written(readings, group.variable, group.sample, readings.summaries[group.index], what)
 
 
-def _written(readings: Readings, sample: Ordered, summary: Summary, name: str) -> str:
+def _written(
+    readings: Readings, variable: NumberColumn, sample: Ordered, summary: Summary, name: str
+) -> str:
     value = float(getattr(summary, name))
     reach = max(abs(sample.minimum), abs(sample.maximum)) if sample.n else 0.0
     places = places_for(summary.sd, reach)
-    variable = readings.variable
     if name in ("sd", "iqr"):
         return readings.marked(variable.format_rounded_difference(value, places))
     return readings.marked(variable.rounded(value, places))
