@@ -14,9 +14,11 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from rhabdos.cli import main
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.sources import Values
+from rhabdos.data.table import Table
 from rhabdos.figure.recipe.recipe import Recipe, Show
 from rhabdos.paint.inside import recipe_text
 from rhabdos.paint.many import Batch
@@ -276,3 +278,16 @@ def test_works_that_name_what_is_no_file_of_data_are_refused_in_a_sentence(folde
     assert "unforeseen" not in told
     assert len(told) < 600
     assert not (folder / "x.pdf").exists()
+
+
+def test_numbers_and_dates_are_levels_as_they_read():
+    days = DateColumn("day", values=np.repeat([20_000.0, 20_001.0, 20_000.354166666668], 4))
+    third = NumberColumn("third", values=np.tile([1 / 3, 0.3, 0.1 + 0.2], 4))
+    table = Table("t", (NumberColumn("v", values=np.arange(12.0)), days, third))
+    recipe = Recipe(show=Show(variables=("v",)))
+    told = [
+        {item.name: readings_of(item, (), table).groups[0].n for item in items}
+        for items in (each_level(recipe, table, "day"), each_level(recipe, table, "third"))
+    ]
+    assert told[0] == {"2024-10-04": 4, "2024-10-04 08:30": 4, "2024-10-05": 4}
+    assert told[1] == {"0.3": 8, "0.333333333333": 4}

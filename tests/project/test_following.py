@@ -11,9 +11,11 @@ from rhabdos.data.table import Table
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.recipe.plain_charts import LevelBars, Scatter
+from rhabdos.figure.recipe.recipe import Groups, Recipe, Show
 from rhabdos.figure.recipe.toml_text import read_recipe
 from rhabdos.project.document import Document, Figure
 from rhabdos.project.following import following
+from rhabdos.project.making import what_is_left
 
 N = 24
 TABLE = Table(
@@ -119,3 +121,13 @@ def test_plain_charts_follow_too():
     scatter = Scatter(x="Shell length", y="Wet mass")
     named = following(document(scatter), (label,), TABLE).chart
     assert (named.x, named.y) == ("shell_length_mm", "wet_mass_g")
+
+
+def test_numbers_that_make_groups_are_followed_by_their_names_and_stay_when_a_variable_goes():
+    recipe = Recipe(
+        show=Show(variables=("v", "gone"), split=("k",)), groups=Groups(order=("2", "1"))
+    )
+    columns = [NumberColumn(n, values=np.tile([1.0, 2.0], 9)) for n in "vk"]
+    table, step = Table("t", tuple(columns)), RenameLevels(variable="k", become={"1": "one"})
+    assert following(Document.of(None, recipe), (step,), table).recipe.groups.order == ("2", "one")
+    assert what_is_left(recipe, table).show == Show(variables=("v",), split=("k",))

@@ -24,7 +24,6 @@ from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.recipe.recipe import NUMBERS, Recipe
 from rhabdos.figure.words.markup import as_written
 from rhabdos.quoting import quoted
-from rhabdos.wording import exact
 
 MOST = 2_000
 """Figures of one batch."""
@@ -104,8 +103,8 @@ def _levels(column: Column) -> Iterator[tuple[str, Condition]]:
                 f"{quoted(column.label)} has {len(values):,} different values, too many for a "
                 "figure each. Name a variable with levels after “level:”."
             )
-        for value in values.tolist():
-            yield exact(value), Condition(variable=column.name, low=value, high=value)
+        for level in dict.fromkeys(map(column.written, values.tolist())):
+            yield level, Condition(variable=column.name, levels=(level,))
     else:
         raise BatchError(
             f"{quoted(column.label)} names rows, and has no levels. Name a variable with levels "

@@ -1,12 +1,13 @@
 """What the figures of a work name follows, where steps call it otherwise."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 
-from rhabdos.data.columns import CategoryColumn
+from rhabdos.data.gathering import as_factor
 from rhabdos.data.steps.naming import Describe, RenameLevels
 from rhabdos.data.steps.recoding import Recode
 from rhabdos.data.steps.step import Step
-from rhabdos.data.table import Table
+from rhabdos.data.table import Table, VariableError
 from rhabdos.figure.edits.level_edits import with_new_names, with_renamed
 from rhabdos.figure.edits.variable_names import by_columns, chart_by_columns
 from rhabdos.figure.recipe.plain_charts import LevelBars
@@ -35,7 +36,9 @@ def following(document: Document, steps: Sequence[Step], table: Table) -> Docume
 def _with_levels(document: Document, step: RenameLevels | Recode, table: Table) -> Document:
     """Levels by their new names, in the figures that they make groups or panels of."""
     variable = table.column(step.variable)
-    levels = variable.levels if isinstance(variable, CategoryColumn) else ()
+    levels: tuple[str, ...] = ()
+    with suppress(VariableError):  # of names of rows, or too many numbers, no groups are made
+        levels = as_factor(variable).levels
     become = {level: name for level, name in step.become.items() if level in levels}
 
     def is_it(name: str) -> bool:

@@ -5,7 +5,8 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.columns import NumberColumn
+from rhabdos.data.gathering import as_factor
 from rhabdos.data.reporting import Report
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table, VariableError
@@ -239,11 +240,9 @@ def what_is_left(recipe: Recipe, table: Table) -> Recipe | None:
 
     def splits(name: str) -> bool:
         """Whether a variable makes groups."""
-        return (
-            table.has_any(name)
-            and isinstance(c := table.column(name), CategoryColumn)
-            and bool(c.n)
-        )
+        with suppress(VariableError):
+            return bool(as_factor(table.column(name)).n)
+        return False
 
     weight = show.weight if show.weight and table.has_any(show.weight) else None
     split = tuple(name for name in show.split if splits(name))

@@ -155,6 +155,7 @@ _STEPS = {
     ),
     "a part of the name": KeepRows(where=(Condition(variable="bay", contains="RACK"),)),
     "dates": KeepRows(where=(Condition(variable="landed", low="2024-02-01", high="2024-03-03"),)),
+    "days": KeepRows(where=(Condition(variable="landed", levels=("2024-02-01", "2024-02-20")),)),
     "codes": DeclareMissing(variable="grade", codes=(3.0,)),
     "level codes": DeclareMissing(variable="bay", codes=("Kilen",)),
     "renamed": RenameLevels(variable="bay", become={"rack 2": "rack", "rack 10": "rack"}),
@@ -172,6 +173,7 @@ _MADE = {
 }
 _CUT = {
     "edges": Make(name="new", by="classes", of=("x",), edges=(-1.0, 0.0, 0.5)),
+    "days": Make(name="new", by="classes", of=("landed",), edges=("2024-02-01", "2024-02-20")),
     "quantiles": Make(name="new", by="classes", of=("x",), quantiles=3),
     "year": Make(name="new", by="year", of=("landed",)),
     "month": Make(name="new", by="month", of=("landed",)),

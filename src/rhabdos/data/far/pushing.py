@@ -7,6 +7,7 @@ from itertools import pairwise
 from sqlglot import exp
 
 from rhabdos.data.columns import CategoryColumn, NumberColumn
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.data.far.relation import FarColumn, Relation, of_doubles
 from rhabdos.data.far.words import (
     at_least,
@@ -140,7 +141,11 @@ def _more(a: exp.Expression, b: exp.Expression) -> exp.Expression:
 def _has_level(far: FarColumn, levels: Sequence[str]) -> exp.Expression:
     if far.kind == "text":
         return is_in(far.value, [text(level) for level in levels])
-    spans = [span for level in levels if (span := written_so(level)) is not None]
+    if far.kind == "date":
+        days = [date_bound_or_none(level, False) for level in levels]
+        spans = [(day, day) for day in days if day is not None]
+    else:
+        spans = [span for level in levels if (span := written_so(level)) is not None]
     if not spans:
         return exp.false()
     return some(
