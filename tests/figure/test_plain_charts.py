@@ -360,3 +360,12 @@ def test_numbers_of_a_scatter_are_those_of_the_rows_that_have_both():
         assert cells["q3"] == side["q3"] == pytest.approx(np.percentile(values, 75))
         assert sum(side["bins"]["counts"]) == 5
     assert told["missing"] == 2
+
+
+def test_a_chart_of_other_variables_keeps_its_look_and_lets_go_of_what_named_the_former_ones():
+    kept = {"base": "ink", "size": "12 x 9 cm", "note": "Made up"}
+    drawn = Scatter(x="a", y="b", dot=5.0, title="b by a", value_axis="A", height_axis="B", **kept)
+    assert drawn.of("b", "a") == drawn.changed(x="b", y="a", value_axis="B", height_axis="A")
+    assert drawn.of("a", "c") == Scatter(x="a", y="c", dot=5.0, value_axis="A", **kept)
+    bars = LevelBars(variable="g", title="G", colours={"p": "#112233"}, upright=True, **kept)
+    assert bars.of("h") == LevelBars(variable="h", upright=True, **kept)

@@ -1,5 +1,6 @@
 """A report as Markdown, with its pictures beside it."""
 
+import re
 from collections.abc import Sequence
 
 from rhabdos.figure.output.tables import as_markdown as table_as_markdown
@@ -42,8 +43,14 @@ def as_markdown(drawn: DrawnReport, pictures: Sequence[str]) -> str:
     if report.sources:
         parts += ["## Sources", "\n".join(f"- {source}" for source in report.sources)]
     parts.append("## Recipes")
-    parts += [f"```toml\n{recipe.rstrip()}\n```" for recipe in report.recipes]
+    parts += map(_fenced, report.recipes)
     return "\n\n".join(parts) + "\n"
+
+
+def _fenced(recipe: str) -> str:
+    """A recipe as it is, between more marks than stand anywhere in it."""
+    fence = "`" * max(3, 1 + max(map(len, re.findall("`+", recipe)), default=0))
+    return f"{fence}toml\n{recipe.rstrip()}\n{fence}"
 
 
 def _plain(text: str) -> str:

@@ -280,13 +280,15 @@ class Arriving(QObject):
         for file in self._watched:  # one that was replaced is no longer watched
             if file not in self._watcher.files() and Path(file).exists():
                 self._watcher.addPath(file)
-        names = " and ".join(file_named(Path(file).name) for file in changed[:3])
         gone = [file for file in changed if not Path(file).exists()]
+        told = gone or changed
+        names = " and ".join(file_named(Path(file).name) for file in told[:3])
         if not changed:
             self.changed_on_disk.emit("")
         elif gone:
+            verb = "is" if len(gone) == 1 else "are"
             self.changed_on_disk.emit(
-                f"{names} is no longer there; the figure shows what was read."
+                f"{names} {verb} no longer there; the figure shows what was read."
             )
         else:
             verb = "has" if len(changed) == 1 else "have"

@@ -117,7 +117,7 @@ class PlainChartView(QWidget):
             x, y = (self.chart.y, x) if x == self.chart.x else (x, self.chart.x)
             choose_variable(self.lying, x)
             choose_variable(self.upright, y)
-        self._session.look_at("Look at two numbers", Scatter(x=x, y=y))
+        self._session.look_at("Look at two numbers", self.chart.of(x, y))
 
     def _choose_order(self) -> None:
         if isinstance(self.chart, LevelBars):

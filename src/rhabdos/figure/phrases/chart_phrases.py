@@ -70,7 +70,7 @@ def chart_choices(
             ChartChoice(
                 brief(column.label),
                 f"Levels of {column.label}",
-                chart.changed(variable=column.name, colours={}),
+                chart.of(column.name),
                 current=column.name == table.column(chart.variable).name,
             )
             for column in groups

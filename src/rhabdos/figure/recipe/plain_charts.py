@@ -1,6 +1,6 @@
 """Plain charts: the levels of a category as bars, and two numbers as a scatter."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from msgspec import Meta, field
 
@@ -61,6 +61,10 @@ class LevelBars(_PlainChart, frozen=True, kw_only=True):
         """The variables that it draws."""
         return (self.variable, self.heights) if self.heights is not None else (self.variable,)
 
+    def of(self, variable: str) -> Self:
+        """The same of another variable, without what is said of the former one and its levels."""
+        return self.changed(variable=variable, title=None, value_axis=None, colours={})
+
 
 class Scatter(_PlainChart, frozen=True, kw_only=True):
     """Two numbers of each row as a place, with their distributions along both sides."""
@@ -73,6 +77,14 @@ class Scatter(_PlainChart, frozen=True, kw_only=True):
     def names(self) -> tuple[str, ...]:
         """The variables that it draws."""
         return (self.x, self.y)
+
+    def of(self, x: str, y: str) -> Self:
+        """The same of other numbers; the title of an axis goes with the number that it names."""
+        titles = {self.x: self.value_axis, self.y: self.height_axis}
+        title = self.title if {x, y} == {self.x, self.y} else None
+        return self.changed(
+            x=x, y=y, title=title, value_axis=titles.get(x), height_axis=titles.get(y)
+        )
 
 
 PlainChart = LevelBars | Scatter
