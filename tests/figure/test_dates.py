@@ -199,7 +199,7 @@ def test_a_text_stands_at_a_date_and_is_moved_to_another():
     assert mark.x == pytest.approx(scene.frame.along(day))
     moved = moved_text(readings, 0, Spot(day + 31.5, 0.4))
     assert moved.text[0].value == "2026-04-01 12:00"
-    assert value_of(readings, moved.text[0]) == day + 31.5
+    assert value_of(readings, moved.text[0], None) == day + 31.5
     assert put_at_value(readings, 0, "2026-07-01", arrow=True).text[0].arrow.value == "2026-07-01"
     with pytest.raises(Refusal, match="“spring” is no date"):
         put_at_value(readings, 0, "spring", arrow=False)

@@ -10,6 +10,7 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.placed_texts import value_of, with_text
 from rhabdos.figure.edits.ranges import (
     kept_range,
     moved_range,
@@ -22,8 +23,11 @@ from rhabdos.figure.edits.ranges import (
     without_range,
 )
 from rhabdos.figure.forms.read import read
+from rhabdos.figure.notices.of_figure import notices
+from rhabdos.figure.output.explained import explain
 from rhabdos.figure.output.numbers import numbers_data
 from rhabdos.figure.output.numbers_csv import numbers_csv
+from rhabdos.figure.output.subjects import Subject
 from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.planning.data_request import samples_for
 from rhabdos.figure.readings.axis_limits import range_ends
@@ -245,3 +249,21 @@ def test_a_range_of_one_panel_is_shaded_and_counted_there_alone():
     (told,) = numbers_data(readings)["ranges"]
     assert (told["below"], told["within"], told["above"]) == (0, 2, 1)
     assert ",n in shaded range,2.0,4.0,2" in numbers_csv(readings)
+
+
+def test_what_is_put_in_a_panel_with_an_axis_of_its_own_is_of_its_variable():
+    days = DateColumn("Day", values=np.arange(20_500.0, 20_540.0))
+    table = Table("t", (NumberColumn("Mass", unit="g", values=np.arange(40.0)), days))
+    samples = gather(table, ("Mass", "Day"))
+    readings = read(read_recipe('rhabdos = 1\n[show]\nvariables = ["Mass", "Day"]'), samples)
+    for panel, ends, told in ((0, (10.0, 12.5), "10 to 12.5 g"),
+                              (1, (20_510.0, 20_520.0), "2026-02-26 to 2026-03-08")):  # fmt: skip
+        again = read(kept_range(readings, *ends, panel), samples)
+        assert range_ends(again, 0) == ends
+        assert plain(again).endswith(f"shaded is {told}.")
+        assert ranges_typed(again, ranges_written(again)) == again.recipe.range
+        (text,) = with_text(readings, ends[0], 0.5, panel).text
+        assert value_of(readings, text, text.panel) == ends[0]
+        assert text.panel == again.recipe.range[0].panel
+    assert not [n for n in notices(readings) if n.code == "own-bins"]  # of bins of other units
+    assert explain(readings, Subject("curve", 1)).here[0].endswith(" days")

@@ -129,7 +129,7 @@ def texts_notice(scene: Scene, readings: Readings) -> Notice | None:
 
     def reached(standing: Standing, panel: str | None) -> bool:
         """Whether one of its frames has its value."""
-        value, panels = value_of(readings, standing), readings.plan.panels
+        value, panels = value_of(readings, standing, panel), readings.plan.panels
         return any(
             frame.low <= value <= frame.high
             for frame in scene.frames
@@ -141,9 +141,10 @@ def texts_notice(scene: Scene, readings: Readings) -> Notice | None:
         called = quoted(shortened_to(_LONGEST_TEXT, text.text))
         if not reached(text, text.panel):
             panel = f" in the panel {quoted(text.panel)}" if text.panel is not None else ""
-            gone.append(f"{called} at {shown_value(readings, text)}{panel}")
+            gone.append(f"{called} at {shown_value(readings, text, text.panel)}{panel}")
         elif text.arrow is not None and not reached(text.arrow, text.panel):
-            gone.append(f"the arrow of {called} to {shown_value(readings, text.arrow)}")
+            to = shown_value(readings, text.arrow, text.panel)
+            gone.append(f"the arrow of {called} to {to}")
     if not gone:
         return None
     named = gone[0] if len(gone) == 1 else f"{', '.join(gone[:-1])} and {gone[-1]}"
@@ -166,7 +167,7 @@ def ranges_notice(scene: Scene, readings: Readings) -> Notice | None:
             if kept.panel is None or panels[frame.panel].label == kept.panel
         ):
             panel = f" in the panel {quoted(kept.panel)}" if kept.panel is not None else ""
-            gone.append(f"{range_told(readings.variable, low, high)}{panel}")
+            gone.append(f"{range_told(readings.variable_in(kept.panel), low, high)}{panel}")
     if not gone:
         return None
     return Notice(

@@ -175,9 +175,10 @@ class WordsPanel(SettingsPanel):
         self.stands["to_high"].setEnabled(arrow is not None)
         if text is None or self.readings is None:
             return
-        self.stands["at"].show_value(shown_value(self.readings, text))
+        self.stands["at"].show_value(shown_value(self.readings, text, text.panel))
         self.stands["high"].show_value(shown_height(text))
-        self.stands["to"].show_value(shown_value(self.readings, arrow) if arrow else "")
+        to = shown_value(self.readings, arrow, text.panel) if arrow else ""
+        self.stands["to"].show_value(to)
         self.stands["to_high"].show_value(shown_height(arrow) if arrow else "")
 
     def _put(self, key: str, typed: str) -> None:

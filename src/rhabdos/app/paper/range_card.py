@@ -154,7 +154,8 @@ class RangeCard(QFrame):
         if readings is None or marked is None:
             return
         try:
-            low, high = read_range(readings, self.low.text().strip(), self.high.text().strip())
+            typed = self.low.text().strip(), self.high.text().strip()
+            low, high = read_range(readings, *typed, marked.panel)
         except Refusal as refusal:
             self._say(str(refusal))
             return
@@ -180,7 +181,7 @@ class RangeCard(QFrame):
         except Refusal as refusal:
             self._say(str(refusal))
             return
-        self._ask(f"Shade {range_told(readings.variable, low, high)}", kept)
+        self._ask(f"Shade {range_told(readings.variable_in(marked.panel), low, high)}", kept)
         self._hand.open_kept(len(kept.range) - 1)
 
     def _take_out(self) -> None:

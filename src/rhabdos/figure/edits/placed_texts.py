@@ -24,23 +24,29 @@ class Spot(Struct, frozen=True):
     height: float | None = None
 
 
-def value_of(readings: Readings, standing: Standing) -> float:
-    """The value at which something stands; of dates, in days."""
-    value = bound_value(standing.value, isinstance(readings.variable, DateColumn), "A text")
+def value_of(readings: Readings, standing: Standing, panel: str | None) -> float:
+    """The value at which something stands in a panel, or in all of them (None); of dates, in
+    days."""
+    dates = isinstance(readings.variable_in(panel), DateColumn)
+    value = bound_value(standing.value, dates, "A text")
     assert value is not None
     return value
 
 
-def with_text(readings: Readings, value: float, share: float) -> Recipe:
-    """The figure with one more text at a place."""
-    placed = FigureText(text="Text", value=told_bound(readings, value), share=share)
+def with_text(readings: Readings, value: float, share: float, panel: int = 0) -> Recipe:
+    """The figure with one more text at a place: in each panel, or where panels have axes of their
+    own in this one alone."""
+    own = readings.plan.axes > 1
+    told = told_bound(readings.variable_in(panel), value)
+    name = readings.plan.panels[panel].label if own else None
+    placed = FigureText(text="Text", value=told, share=share, panel=name)
     return readings.recipe.changed(text=(*readings.recipe.text, placed))
 
 
 def moved_text(readings: Readings, number: int, spot: Spot) -> Recipe:
     """The figure with a text at another place; its arrow still points to the same."""
     text = readings.recipe.text[number]
-    return _with(readings, number, text.changed(**_where(readings, text, spot)))
+    return _with(readings, number, text.changed(**_where(readings, text, spot, text.panel)))
 
 
 def pointed_text(readings: Readings, number: int, spot: Spot | None) -> Recipe:
@@ -49,13 +55,16 @@ def pointed_text(readings: Readings, number: int, spot: Spot | None) -> Recipe:
     if spot is None:
         return _with(readings, number, text.changed(arrow=None))
     arrow = text.arrow or Arrow(value=text.value)
-    arrow = arrow.changed(**_where(readings, arrow, spot))
+    arrow = arrow.changed(**_where(readings, arrow, spot, text.panel))
     return _with(readings, number, text.changed(arrow=arrow))
 
 
-def _where(readings: Readings, standing: Standing, spot: Spot) -> dict[str, object]:
+def _where(
+    readings: Readings, standing: Standing, spot: Spot, panel: str | None
+) -> dict[str, object]:
     """Where something stands that was put at a spot: at its height, if it stood at one."""
-    value, share = told_bound(readings, spot.value), min(1.0, max(0.0, spot.share))
+    value = told_bound(readings.variable_in(panel), spot.value)
+    share = min(1.0, max(0.0, spot.share))
     height = spot.height if standing.height is not None else None
     return {"value": value, "share": share, "height": height}
 
@@ -63,11 +72,11 @@ def _where(readings: Readings, standing: Standing, spot: Spot) -> dict[str, obje
 # As they are typed
 
 
-def shown_value(readings: Readings, standing: Standing) -> str:
-    """Where something stands along the value axis, as it is typed."""
+def shown_value(readings: Readings, standing: Standing, panel: str | None) -> str:
+    """Where something stands along the value axis of a panel, as it is typed."""
     if isinstance(standing.value, str):
         return standing.value
-    return with_unit(exact(standing.value), readings.variable.unit)
+    return with_unit(exact(standing.value), readings.variable_in(panel).unit)
 
 
 def shown_height(standing: Standing) -> str:
@@ -85,10 +94,11 @@ def put_at_value(readings: Readings, number: int, typed: str, arrow: bool) -> Re
     Refusal
         It is no number, and no date where values are dates.
     """
-    if isinstance(readings.variable, DateColumn):
+    variable = readings.variable_in(readings.recipe.text[number].panel)
+    if isinstance(variable, DateColumn):
         bound_value(typed, True, "A text")  # refuses what is no date
         return _put(readings, number, arrow, value=typed)
-    value = number_typed(readings, typed)
+    value = number_typed(readings, typed, variable)
     if value is None:
         raise Refusal(f"{quoted(typed)} is no number. Write where the text stands, such as 40.")
     return _put(readings, number, arrow, value=value)

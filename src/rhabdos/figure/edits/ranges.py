@@ -121,28 +121,36 @@ def snapped(readings: Readings, panel: int | None, value: float) -> float:
     return float(edges[np.abs(edges - value).argmin()])
 
 
-def read_range(readings: Readings, low: str, high: str) -> tuple[float, float]:
+def read_range(
+    readings: Readings, low: str, high: str, panel: str | int | None = None
+) -> tuple[float, float]:
     """Both ends of a range as they are typed, in rising order; of dates, in days.
+
+    Parameters
+    ----------
+    panel : str or int, optional
+        In which it is, by its name or place.
 
     Raises
     ------
     Refusal
         One is no number, or no date where values are dates, or both are the same.
     """
-    ends = _read_end(readings, low, False), _read_end(readings, high, True)
+    variable = readings.variable_in(panel)
+    ends = _read_end(readings, variable, low, False), _read_end(readings, variable, high, True)
     if ends[0] > ends[1]:  # typed the other way round: of dates, the later day goes on to its end
-        ends = _read_end(readings, high, False), _read_end(readings, low, True)
+        ends = _read_end(readings, variable, high, False), _read_end(readings, variable, low, True)
     if ends[0] == ends[1]:
         raise Refusal("A range needs two ends that differ.")
     return ends
 
 
-def _read_end(readings: Readings, typed: str, upper: bool) -> float:
-    if isinstance(readings.variable, DateColumn):
+def _read_end(readings: Readings, variable: NumberColumn, typed: str, upper: bool) -> float:
+    if isinstance(variable, DateColumn):
         end = bound_value(typed, True, "A range", upper)
         assert end is not None
         return end
-    value = number_typed(readings, typed)
+    value = number_typed(readings, typed, variable)
     if value is None or not math.isfinite(value):
         raise Refusal(f"{quoted(typed)} is no number. Write where the range ends, such as 40.")
     return value
@@ -158,7 +166,7 @@ def ranges_written(readings: Readings) -> str:
 
 def _written(readings: Readings, number: int) -> str:
     kept, (low, high) = readings.recipe.range[number], range_ends(readings, number)
-    written = readings.variable.written
+    written = readings.variable_in(kept.panel).written
     first = kept.low if isinstance(kept.low, str) else written(low)
     last = kept.high if isinstance(kept.high, str) else written(high)
     blank = "" if kept.words is None else f" {kept.words}".replace(";", ",")
@@ -180,9 +188,10 @@ def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
         raise Refusal(f"A figure holds at most {MOST_RANGES} ranges. Leave some out.")
     as_written = {_written(readings, number): number for number in left}
     same = [left.pop(as_written.get(part, -1), None) for part in parts]
+    panels = [kept.panel for kept in readings.recipe.range] + [None] * len(parts)
     asked = [
-        None if kept is not None else _asked(readings, part)
-        for part, kept in zip(parts, same, strict=True)
+        None if kept is not None else _asked(readings, part, panel)
+        for part, kept, panel in zip(parts, same, panels, strict=False)
     ]
     of_ends = [None if each is None else _of_ends(left, each[0]) for each in asked]
     ranges: list[Range] = []
@@ -198,7 +207,7 @@ def ranges_typed(readings: Readings, text: str) -> tuple[Range, ...]:
     return tuple(ranges)
 
 
-def _asked(readings: Readings, part: str) -> tuple[dict[str, Bound], str]:
+def _asked(readings: Readings, part: str, panel: str | None) -> tuple[dict[str, Bound], str]:
     """The ends and the words of a range that is typed."""
     typed = _TYPED.fullmatch(part)
     if typed is None:
@@ -206,8 +215,9 @@ def _asked(readings: Readings, part: str) -> tuple[dict[str, Bound], str]:
             f"{quoted(part)} is no range. Write its ends, and words if you like: 60 to 72 for "
             "market."
         )
-    ends = read_range(readings, typed["first"].strip(), typed["last"])
-    return _bounds(readings, *ends), _without_unit(readings, typed["words"] or "")
+    ends = read_range(readings, typed["first"].strip(), typed["last"], panel)
+    variable = readings.variable_in(panel)
+    return _bounds(variable, *ends), _without_unit(variable, typed["words"] or "")
 
 
 def _of_ends(left: dict[int, Range], bounds: dict[str, Bound]) -> Range | None:
@@ -216,15 +226,15 @@ def _of_ends(left: dict[int, Range], bounds: dict[str, Bound]) -> Range | None:
     return left.pop(at) if at is not None else None
 
 
-def _without_unit(readings: Readings, words: str) -> str:
+def _without_unit(variable: NumberColumn, words: str) -> str:
     """Words without the unit that the end before them was written with."""
-    unit = readings.variable.unit
+    unit = variable.unit
     first, _, others = words.strip().partition(" ")
     return others if unit and first == unit else words.strip()
 
 
-def _bounds(readings: Readings, low: float, high: float) -> dict[str, Bound]:
-    return {"low": told_bound(readings, low), "high": told_bound(readings, high, upper=True)}
+def _bounds(variable: NumberColumn, low: float, high: float) -> dict[str, Bound]:
+    return {"low": told_bound(variable, low), "high": told_bound(variable, high, upper=True)}
 
 
 def _range(bounds: dict[str, Bound], words: str | None = None, panel: str | None = None) -> Range:
@@ -242,14 +252,15 @@ def kept_range(readings: Readings, low: float, high: float, panel: int | None) -
     if len(readings.recipe.range) >= MOST_RANGES:
         raise Refusal(f"A figure holds at most {MOST_RANGES} ranges. Take one out first.")
     name = readings.plan.panels[panel].label if panel is not None else None
-    kept = _range(_bounds(readings, low, high), panel=name)
+    kept = _range(_bounds(readings.variable_in(panel), low, high), panel=name)
     return readings.recipe.changed(range=(*readings.recipe.range, kept))
 
 
 def moved_range(readings: Readings, number: int, low: float, high: float) -> Recipe:
     """The figure with a range from another value to another."""
-    kept = readings.recipe.range[number].changed(**_bounds(readings, low, high))
-    return _with(readings.recipe, number, kept)
+    kept = readings.recipe.range[number]
+    moved = kept.changed(**_bounds(readings.variable_in(kept.panel), low, high))
+    return _with(readings.recipe, number, moved)
 
 
 def range_called(recipe: Recipe, number: int, words: str | None) -> Recipe:

@@ -97,7 +97,8 @@ def _of_range(readings: Readings, number: int) -> TypedWords | None:
     recipe = readings.recipe
     if number >= len(recipe.range):
         return None
-    usual = range_told(readings.variable, *range_ends(readings, number))
+    variable = readings.variable_in(recipe.range[number].panel)
+    usual = range_told(variable, *range_ends(readings, number))
     words = recipe.range[number].words
     return TypedWords(
         usual if words is None else words,

@@ -318,8 +318,11 @@ def bar_notices(readings: Readings) -> tuple[Notice | None, ...]:
 
 def _own_bins(readings: Readings) -> Notice | None:
     """Bars of different widths are compared by their areas only."""
-    widths = {edges.width or edges.step for edges in readings.own_edges}
-    if len(widths) < 2 or readings.scale == "density" or readings.cumulative:
+    widths: dict[int, set[float]] = {}
+    for group, edges in zip(readings.groups, readings.own_edges, strict=True):
+        widths.setdefault(group.axis, set()).add(edges.width or edges.step)
+    alike = all(len(of_axis) < 2 for of_axis in widths.values())
+    if alike or readings.scale == "density" or readings.cumulative:
         return None
     return Notice(
         "own-bins",
@@ -418,7 +421,9 @@ def _too_few_bins(readings: Readings) -> Notice | None:
 
 
 def _instead(readings: Readings) -> Notice | None:
-    instead, asked = readings.ruled.instead, readings.recipe.bins.rule
+    asked = readings.recipe.bins.rule
+    of_axes = [ruled.instead for ruled in readings.ruled_by_axis if ruled and ruled.instead]
+    instead = of_axes[0] if of_axes else None
     if instead is None or asked is None:
         return None
     return Notice(
@@ -430,7 +435,7 @@ def _instead(readings: Readings) -> Notice | None:
 
 
 def _limited(readings: Readings) -> Notice | None:
-    if not readings.ruled.limited:
+    if not any(ruled.limited for ruled in readings.ruled_by_axis if ruled):
         return None
     return Notice(
         "bins-limited",

@@ -212,13 +212,14 @@ def density_notices(readings: Readings, form: Form) -> tuple[Notice | None, ...]
     )
 
 
-def bandwidth_words(width: float, readings: Readings) -> str:
-    """A bandwidth in words: with its unit, or on an axis of logs as the ratio that it is."""
+def bandwidth_words(width: float, readings: Readings, variable: NumberColumn | None = None) -> str:
+    """A bandwidth in words: with the unit of a variable, by default the first, or on an axis of
+    logs as the ratio that it is."""
     if readings.by_ratio:
         return f"a factor of {about(width, 4)}"
     if readings.kind == "root":
         return f"{about(width, 3)} in the root"
-    return readings.variable.format_difference(float(f"{width:.3g}"))
+    return (variable or readings.variable).format_difference(float(f"{width:.3g}"))
 
 
 def _past_bound(readings: Readings) -> Notice | None:
@@ -272,27 +273,35 @@ def _bandwidth_instead(readings: Readings) -> Notice | None:
     return Notice("bandwidth-instead", text, weight=DIFFERS)
 
 
+def _span_along(readings: Readings, axis: int) -> float:
+    """How far the values on a value axis lie apart as that is even."""
+    pooled, along = readings.pools[axis], readings.scales[axis].axis
+    if along.even:
+        return pooled.maximum - pooled.minimum
+    least = least_positive(pooled) if along.log else max(pooled.minimum, 0.0)
+    least = pooled.minimum if along.kind == "arsinh" else least
+    return along.place(pooled.maximum) - along.place(least)
+
+
 def _too_fine(readings: Readings) -> Notice | None:
     """A curve has more detail than a page can show."""
-    pooled = readings.samples.pooled
-    span = pooled.maximum - pooled.minimum
-    axis = readings.scales[0].axis
-    if not axis.even:
-        least = least_positive(pooled) if axis.log else max(pooled.minimum, 0.0)
-        least = pooled.minimum if axis.kind == "arsinh" else least
-        span = axis.place(pooled.maximum) - axis.place(least)
     for group, reading in zip(readings.groups, density_curves(readings), strict=True):
         curve = reading.curve
-        if curve is None or not (curve.averaged_over or curve.bandwidth < span / _FINEST):
+        if curve is None:
             continue
-        width = bandwidth_words(reading.bandwidth, readings)
+        span = _span_along(readings, group.axis)
+        if not curve.averaged_over and curve.bandwidth >= span / _FINEST:
+            continue
+        width = bandwidth_words(reading.bandwidth, readings, group.variable)
         text = (
             f"The curve of {listed_briefly([group.label])} is smoothed over {width} only, finer "
             "than a page shows it all."
         )
         if curve.averaged_over:
             over = bandwidth_words(
-                10**curve.averaged_over if readings.by_ratio else curve.averaged_over, readings
+                10**curve.averaged_over if readings.by_ratio else curve.averaged_over,
+                readings,
+                group.variable,
             )
             text += f" Its points are averages over {over}."
         return Notice("fine-curve", text, weight=DIFFERS)

@@ -248,7 +248,7 @@ def of_curve(readings: Readings, group: Group, _subject: Subject) -> Iterator[st
         yield curve.lack
         return
     settings = readings.recipe.curve
-    words = bandwidth_words(curve.bandwidth, readings)
+    words = bandwidth_words(curve.bandwidth, readings, group.variable)
     if curve.rule in ("silverman", "scott") and curve.axis.even:
         sample, n = group.sample, group.n
         sd = readings.summaries[group.index].sd
@@ -256,7 +256,7 @@ def of_curve(readings: Readings, group: Group, _subject: Subject) -> Iterator[st
         factor = {"silverman": 0.9, "scott": 1.06}[curve.rule]
         times = f"{settings.factor:g} × " if settings.factor != 1 else ""
         spread = f"min({_n(sd)}, {_n(q3 - q1)} / 1.34)" if q3 > q1 else _n(sd)
-        width = f"{_n(curve.bandwidth)} {group.unit}".strip()
+        width = _apart(group, curve.bandwidth)
         yield f"h = {times}{factor} × {spread} × {n:,}^(−1/5) = {width}"
     else:
         by = f" ({TITLES[curve.rule]})" if curve.rule else ""

@@ -21,7 +21,8 @@ def _said(readings: Readings) -> Said:
     if ranges == 1:
         from rhabdos.figure.edits.ranges import range_told  # which no start needs
 
-        words.append(range_told(readings.variable, *range_ends(readings, 0)))
+        variable = readings.variable_in(readings.recipe.range[0].panel)
+        words.append(range_told(variable, *range_ends(readings, 0)))
     elif ranges:
         words.append(f"{ranges} ranges")
     if not lines:

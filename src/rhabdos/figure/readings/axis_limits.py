@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
-from rhabdos.data.columns import DateColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.date_bounds import date_bound, date_bound_or_none
 from rhabdos.errors import Refusal
 from rhabdos.figure.readings.value_scale import WORDS, without_place
@@ -55,10 +55,12 @@ def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
     )
 
 
-def number_typed(readings: "Readings", text: str) -> float | None:
-    """A number of the variable that was typed, with its unit or without, and with the marks that
-    the figure has; None where it is none."""
-    unit = readings.variable.unit
+def number_typed(
+    readings: "Readings", text: str, variable: NumberColumn | None = None
+) -> float | None:
+    """A number of a variable, by default the first, that was typed, with its unit or without, and
+    with the marks that the figure has; None where it is none."""
+    unit = (variable or readings.variable).unit
     bare = text.removesuffix(unit) if unit else text
     return read_number(bare, readings.recipe.axes.value.marks[1])
 
@@ -91,15 +93,15 @@ def bound_value(bound: Bound | None, dates: bool, what: str, upper: bool = False
     return number
 
 
-def told_bound(readings: "Readings", value: float, upper: bool = False) -> Bound:
+def told_bound(variable: NumberColumn, value: float, upper: bool = False) -> Bound:
     """A value as recipes hold it: of dates, the date; of one that ends something, with its time,
     since a bare day would mean its end."""
-    if not isinstance(readings.variable, DateColumn):
+    if not isinstance(variable, DateColumn):
         return value
-    day = readings.variable.written(math.floor(value))
+    day = variable.written(math.floor(value))
     if upper and date_bound_or_none(day, True) == value:
         return day  # its last moment
-    date = readings.variable.written(value)
+    date = variable.written(value)
     if upper and date_bound_or_none(date, True) != date_bound_or_none(date, False):
         date += " 00:00"
     return value if date_bound_or_none(date, upper) is None else date  # beyond the calendar
@@ -113,7 +115,8 @@ def range_ends(readings: "Readings", number: int) -> tuple[float, float]:
     Refusal
         They are no places on the axis, or do not rise.
     """
-    kept, dates = readings.recipe.range[number], isinstance(readings.variable, DateColumn)
+    kept = readings.recipe.range[number]
+    dates = isinstance(readings.variable_in(kept.panel), DateColumn)
     called = f"Range {number + 1} in the figure"
     low = bound_value(kept.low, dates, called)
     high = bound_value(kept.high, dates, called, upper=True)
@@ -136,9 +139,10 @@ def check_axes(readings: "Readings") -> None:
     settings = readings.recipe.axes.value
     dates = isinstance(readings.variable, DateColumn)
     for number, text in enumerate(readings.recipe.text, 1):
+        days = isinstance(readings.variable_in(text.panel), DateColumn)
         places = [text.value, *([text.arrow.value] if text.arrow else [])]
         for place in places:
-            bound_value(place, dates, f"Text {number} in the figure")
+            bound_value(place, days, f"Text {number} in the figure")
     for number in range(len(readings.recipe.range)):
         range_ends(readings, number)
     if settings == _USUAL:

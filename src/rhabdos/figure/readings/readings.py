@@ -160,6 +160,14 @@ class Readings(Struct, frozen=True, eq=False, dict=True):
             for variable in self.variables
         )
 
+    def variable_in(self, panel: str | int | None) -> NumberColumn:
+        """What lies along the axis of a panel, by its name or place; of all panels (None), and of
+        one that there is not, the first variable."""
+        for planned in self.plan.panels:
+            if panel in (planned.label, planned.index) and panel != "" and planned.groups:
+                return self.groups[planned.groups[0]].variable
+        return self.variable
+
     @cached_property
     def pools(self) -> tuple[Pooled, ...]:
         """All values that are shown on each value axis, read as one."""

@@ -48,7 +48,7 @@ def text_zones(page: Page, marks: Sequence[Mark]) -> list[Zone]:
 
 
 def _text(page: Page, frame: Frame, text: FigureText, number: int) -> list[Mark]:
-    value = value_of(page.readings, text)
+    value = value_of(page.readings, text, text.panel)
     if not frame.low <= value <= frame.high:
         return []
     dressed = page.style.face("text", text.style)
@@ -64,7 +64,7 @@ def _text(page: Page, frame: Frame, text: FigureText, number: int) -> list[Mark]
     x = min(max(x, frame.left + aside), frame.right - aside)
     y = min(max(y, frame.top + above), frame.bottom - above)
     marks: list[Mark] = []
-    to = value_of(page.readings, text.arrow) if text.arrow else math.nan
+    to = value_of(page.readings, text.arrow, text.panel) if text.arrow else math.nan
     if text.arrow is not None and frame.low <= to <= frame.high:
         tip = _place(frame, to, text.arrow)
         half = widest / 2 + free, high / 2 + free
