@@ -13,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QWidget
 
 from rhabdos.app.controls.theme import sized
+from rhabdos.app.rows.cell_steps import cell_steps
 from rhabdos.app.rows.keep_form import ConditionPart
 from rhabdos.app.rows.listed_rows import HEADER, ROW
 from rhabdos.app.rows.rows_view import RowsView
@@ -202,6 +203,8 @@ def test_dates_are_typed_as_missing_and_where_they_are_cut(empty, tmp_path):
     empty.open(path)
     rows = Rows(empty)
     rows.click_name("Landed")
+    left_out = dict(cell_steps(rows.column("Landed"), 0))["Leave out rows of 2026-02-01"]
+    assert left_out.kept(hands.window.session.table).sum() == 83
     hands.type_into(rows.facts.missing, "2026-02-09, 2026-02-10")
     assert rows.sentences()[1].startswith("In Landed, “2026-02-09” and “2026-02-10” stand for")
     hands.type_into(rows.facts.missing, "2026-02-09, soon")

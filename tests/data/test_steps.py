@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.date_bounds import bound_written, date_bound
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.gathering import as_factor
 from rhabdos.data.preparing import OtherTables, begun, prepared, stages
@@ -806,3 +807,15 @@ def test_dates_are_groups_and_cut_into_classes_as_dates():
     assert step.words == "c is Landed, cut at 2026-03-01."
     with pytest.raises(ValueError, match="must rise"):
         Make(name="c", by="classes", of=("Landed",), edges=("2026-03-01", "2026-02-01"))
+
+
+@given(
+    st.integers(-(10**15), 4 * 10**15), st.sampled_from([0.0, 1e-12, 4e-12, 1e-9, -1e-11, -1e-5])
+)
+def test_a_bound_that_is_written_parts_moments_as_the_number_does(microseconds, off):
+    value = microseconds / 86_400e6
+    end = value + off
+    first, last = (bound_written(end, upper, not upper) for upper in (False, True))
+    start, close = date_bound(first, False), date_bound(last, True)
+    assert (value >= start, value < start) == (value >= end, value < end)
+    assert (value <= close, value > close) == (value <= end, value > end)

@@ -10,6 +10,7 @@ from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
+from rhabdos.figure.edits.part_rows import rows_between
 from rhabdos.figure.edits.placed_texts import value_of, with_text
 from rhabdos.figure.edits.ranges import (
     kept_range,
@@ -266,4 +267,6 @@ def test_what_is_put_in_a_panel_with_an_axis_of_its_own_is_of_its_variable():
         assert value_of(readings, text, text.panel) == ends[0]
         assert text.panel == again.recipe.range[0].panel
     assert not [n for n in notices(readings) if n.code == "own-bins"]  # of bins of other units
+    (month,) = rows_between(readings, 20_514.0, 20_528.5, (1,)).where
+    assert month.describe()[1] == "is from 2026-03-02 to 2026-03-16 12:00"
     assert explain(readings, Subject("curve", 1)).here[0].endswith(" days")

@@ -28,6 +28,33 @@ def date_bound(text: str, upper: bool) -> float:
     return math.nextafter(days + 1, days) if upper and whole else days
 
 
+def bound_written(days: float, upper: bool, ahead: bool) -> str | None:
+    """A place among dates as a bound that parts them as it does: dates are whole microseconds, so
+    that the nearest one says the same. None beyond the calendar.
+
+    Parameters
+    ----------
+    days : float
+        Since 1970.
+    upper : bool
+        Whether a bare day would mean its end, as `date_bound` has it.
+    ahead : bool
+        Whether the first moment from there on is meant; else the last one up to there.
+    """
+    try:
+        # From a little before or behind on, since the product may be off by one of them.
+        at = round(days * _DAY) + (-2 if ahead else 2)
+        while ahead and at / _DAY < days:
+            at += 1
+        while not ahead and at / _DAY > days:
+            at -= 1
+        moment = datetime(1970, 1, 1) + timedelta(microseconds=at)
+    except (OverflowError, ValueError):
+        return None
+    text = moment.isoformat(sep=" ").removesuffix(":00")
+    return text if upper else text.removesuffix(" 00:00")
+
+
 def date_bound_or_none(text: str, upper: bool) -> float | None:
     """The same; None where the text is no date."""
     try:

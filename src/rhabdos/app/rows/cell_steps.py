@@ -1,8 +1,9 @@
 """What a cell of the rows suggests to do with them."""
 
-from rhabdos.data.columns import CategoryColumn, Column, NumberColumn
+from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
+from rhabdos.data.problems.problems import written_code as code_of
 from rhabdos.data.steps.keep import Condition, KeepRows
-from rhabdos.data.steps.missing import DeclareMissing
+from rhabdos.data.steps.missing import DeclareMissing, number_meant
 from rhabdos.data.steps.step import Step
 from rhabdos.quoting import brief
 from rhabdos.wording import exact
@@ -17,11 +18,14 @@ def cell_steps(column: Column, row: int) -> list[tuple[str, Step]]:
             known = Condition(variable=name, missing=False)
             return [(f"Keep rows whose {label} is known", KeepRows(where=(known,)))]
         here = Condition(variable=name, low=value, high=value)
-        if column.kind == "date/time":
-            return []
-        written = exact(value)
+        written, code = exact(value), code_of(column, value)
+        if isinstance(column, DateColumn):
+            written = column.written(value)
+            here = Condition(variable=name, levels=(written,))
+            if number_meant(column, written) != value:  # parts of a second, which are not told
+                return []
         return [
-            (f"Count {written} as missing", DeclareMissing(variable=name, codes=(value,))),
+            (f"Count {written} as missing", DeclareMissing(variable=name, codes=(code,))),
             (f"Leave out rows of {written}", KeepRows(where=(here,), out=True)),
         ]
     if isinstance(column, CategoryColumn) and column.codes[row] >= 0:

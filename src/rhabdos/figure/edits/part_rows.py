@@ -1,6 +1,8 @@
 """From a part of the figure to its rows: the step that would keep just these."""
 
-from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.columns import DateColumn
+from rhabdos.data.date_bounds import bound_written
+from rhabdos.data.steps.keep import Bound, Condition, KeepRows
 from rhabdos.figure.edits.stops import Stop, groups_at, span_of
 from rhabdos.figure.readings.between import ends_belong
 from rhabdos.figure.readings.readings import Readings
@@ -36,12 +38,18 @@ def rows_between(
         condition = Condition(variable=name, missing=False)
     else:
         with_low, with_high = ends_belong(readings, groups, low, high)
+        first: Bound | None = low
+        last: Bound | None = high
+        if isinstance(readings.groups[groups[0]].variable, DateColumn):  # a step tells no days
+            if low is not None:
+                first = bound_written(low, upper=not with_low, ahead=with_low) or low
+            last = bound_written(high, upper=with_high, ahead=not with_high) or high
         condition = Condition(
             variable=name,
-            low=low if with_low else None,
-            above=None if with_low else low,
-            high=high if with_high else None,
-            below=None if with_high else high,
+            low=first if with_low else None,
+            above=None if with_low else first,
+            high=last if with_high else None,
+            below=None if with_high else last,
         )
     return KeepRows(where=(condition, *_levels(readings, groups)))
 

@@ -159,7 +159,7 @@ def _text_in(column: Column, row: int) -> str:
     """What a column holds in a row, as words; nothing where it is missing."""
     if isinstance(column, NumberColumn):
         value = float(column.values[row])
-        return exact(value) if math.isfinite(value) else ""
+        return column.written(value) if math.isfinite(value) else ""
     if isinstance(column, CategoryColumn):
         code = int(column.codes[row])
         return column.levels[code] if code >= 0 else ""

@@ -33,7 +33,9 @@ def compared_with(readings: Readings) -> Compare:
 def confidence_of_each(readings: Readings, settings: Compare) -> float:
     """How sure the interval of one group is: as sure as is asked for, or so much surer that those
     of all groups hold together as often (Dunn 1961)."""
-    others = sum(group.n > 0 for group in readings.groups) - 1
+    reference = shown_reference(readings)
+    axis = reference.axis if reference is not None else 0
+    others = sum(group.n > 0 and group.axis == axis for group in readings.groups) - 1
     if not settings.together or others < 2:
         return settings.confidence
     return 1 - (1 - settings.confidence) / others
