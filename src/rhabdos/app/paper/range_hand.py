@@ -116,10 +116,12 @@ class RangeHand(QObject):
             return None
         along, _ = frame.back(x, y)
         there = [self.marked] if self.marked is not None else []
-        if self._readings.recipe.range:
-            there += [
-                self._kept(self._readings, n) for n in range(len(self._readings.recipe.range))
-            ]
+        names = {None, *(panel.label for panel in self._readings.plan.panels)}
+        there += [
+            self._kept(self._readings, number)
+            for number, kept in enumerate(self._readings.recipe.range)
+            if kept.panel in names  # of a panel that there is not, nothing is seen
+        ]
         near = []
         for each in there:
             if each.panel is not None and each.panel != frame.panel:
