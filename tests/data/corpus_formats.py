@@ -244,6 +244,39 @@ FORMATS = {
         ],
         ("shapes", "stayed out"),
     ),
+    "JSON whose records have a Feature": (
+        b'[{"Feature": "reef", "n": 3}, {"Feature": "bar", "n": 4}]',
+        None,
+        [("Feature", "category", ["reef", "bar"]), ("n", "number", [3, 4])],
+        (),
+    ),
+    **{
+        f"a text that begins as {told} does": (
+            f"{names}\n1.5,A\n2.5,B\n3,A\n".encode(),
+            None,
+            [(name, *of) for name, (_, *of) in zip(names.split(","), _SMALL, strict=True)],
+            (),
+        )
+        for told, names in (
+            ("Parquet", "PAR1,PAR2"),
+            ("Arrow", "ARROW1,b"),
+            ("ORC", "ORCHARD,b"),
+            ("Parquet behind a password", "PARENT,b"),
+            ("bzip2", "BZh9,b"),
+            ("DuckDB", "species,DUCKS"),
+        )
+    },
+    "a text that begins as DBF does": (
+        b"1\t\t\t5.5\r\n" * 30,
+        None,
+        [
+            ("Column 1", "number", [1] * 30),
+            ("Column 2", "number", [None] * 30),
+            ("Column 3", "number", [None] * 30),
+            ("Column 4", "number", [5.5] * 30),
+        ],
+        ("the columns are numbered",),
+    ),
     "nested JSON": (
         b'[{"a": {"b": 1, "c": {"d": 2.5}}}, {"a": {"b": 3, "c": {"d": 4}}}]',
         None,

@@ -60,6 +60,7 @@ _OTHERS: tuple[tuple[bytes, str], ...] = (
     (b"CDF\x02", "NetCDF, which is not read here"),
 )
 _DUCKDB = b"DUCK"  # eight bytes behind its beginning
+_OF_TEXTS = b"\t\n\r\f"  # what controls a page, and stands in texts
 _OF_DBF = b"\x02\x03\x04\x05\x30\x31\x32\x43\x63\x83\x8b\x8c\xcb\xf5\xfb"
 
 
@@ -82,16 +83,16 @@ def format_of(opened: OpenFile) -> Format:
         (b"\x93NUMPY", "array"),
         (_OLE, "workbook"),
     ):
-        if head.startswith(magic):
+        if begins(head, magic):
             return told  # type: ignore[return-value]
     if head.startswith(b"PK\x03\x04"):
         return _zipped(opened, name)
     for magic, what in _OTHERS:
-        if head.startswith(magic):
+        if begins(head, magic):
             raise _not_read(name, what)
-    if head[8:12] == _DUCKDB:
+    if begins(head[8:], _DUCKDB):
         raise _not_read(name, "a DuckDB database, which is not read here")
-    if _is_dbf(head):
+    if not _in_letters(head) and _is_dbf(head):
         return "dbf"
     text = _in_one_byte(head).lstrip(b"\xef\xbb\xbf \t\r\n")
     if re.match(rb"<(!doctype html|html|table|head|body|meta|style)\b", text, re.IGNORECASE):
@@ -107,6 +108,17 @@ def format_of(opened: OpenFile) -> Format:
     ):
         return "json"
     return "text"
+
+
+def _in_letters(head: bytes) -> bool:
+    """Whether the first bytes are none but those of a text in one encoding or another: a row of
+    names may begin with PAR1, ORCHARD or a digit as well as a file of columns does."""
+    return not head.translate(None, _OF_TEXTS).translate(None, bytes(range(32, 256)))
+
+
+def begins(head: bytes, magic: bytes) -> bool:
+    """Whether a file begins with a mark, and not with a name that is written in the same letters."""
+    return head.startswith(magic) and not (magic.isalnum() and _in_letters(head))
 
 
 def _is_dbf(head: bytes) -> bool:

@@ -10,12 +10,13 @@ import zlib
 from collections.abc import Iterator
 from typing import BinaryIO, cast
 
-from rhabdos.data.files.formats import is_arrays, is_workbook, zip_names
+from rhabdos.data.files.formats import begins, is_arrays, is_workbook, zip_names
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, listed, shortened_to
 
+_HEAD = 1 << 8  # bytes that tell whether anything is compressed
 ZIP = b"PK\x03\x04"
 _KINDS = {b"\x1f\x8b": "gzip", b"\x28\xb5\x2f\xfd": "zstd", b"BZh": "bzip2", b"\xfd7zXZ\x00": "xz"}
 _MOST_NAMED = 3  # files of an archive
@@ -37,14 +38,14 @@ def unpacked(opened: OpenFile, report: Report) -> OpenFile:
     ReadingError
         It is damaged or cut short, unpacks to more than any table is, or holds several files.
     """
-    magic = opened.head(6)
+    head = opened.head(_HEAD)
     name = file_named(opened.path.name)
-    if magic.startswith(ZIP):
+    if head.startswith(ZIP):
         inner = _only_table(opened, name)
         if inner is None:
             return opened
         pieces = _of_zip(opened, inner, name)
-    elif kind := next((kind for mark, kind in _KINDS.items() if magic.startswith(mark)), None):
+    elif kind := next((kind for mark, kind in _KINDS.items() if begins(head, mark)), None):
         pieces = _pieces(opened, kind, name)
     else:
         return opened

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any
 
@@ -79,8 +80,8 @@ def _refuse_many(count: int, name: str) -> None:
 
 
 def _is_geojson(content: bytes) -> bool:
-    head = content[:_HEAD_BYTES]
-    return b'"FeatureCollection"' in head or b'"Feature"' in head
+    # What it is stands as its type: records may have a field of the same name.
+    return re.search(rb'"type"\s*:\s*"Feature(Collection)?"', content[:_HEAD_BYTES]) is not None
 
 
 def _features(content: bytes, name: str, told: list[str]) -> Iterator[dict[str, Any]]:
