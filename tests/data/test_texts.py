@@ -121,7 +121,26 @@ def test_dates_among_words_are_told_where_they_are_most_and_not_few(tmp_path, da
         assert ("dates-as-text" in [p.code for p in problems_of(each)]) == told
         if told:
             (problem,) = [p for p in problems_of(each) if p.code == "dates-as-text"]
-            assert problem.text.endswith("most of its values are dates; 1 is none.")
+            assert problem.text.endswith(
+                f"are dates; 1 value is no date: “some day” 1 (the first in row {dates + 1})."
+            )
+
+
+def test_what_is_no_date_is_counted_by_rows_named_and_told_again_when_it_is_lost(tmp_path):
+    lines = [f"2026-03-{day:02d}" for day in range(1, 29)]
+    lines[3:3] = ["some day", "a day", "some day", "45", "a day", "some day"]
+    table = table_of(tmp_path, "a\tx\n" + "".join(f"z\t{line}\n" for line in lines))
+    named = "6 values are not dates: “some day” 3, “a day” 2, “45” 1"
+    for kind in ("label", "category"):
+        (problem,) = problems_of(prepared(table, [ChangeKind(variable="x", kind=kind)]).column("x"))
+        assert (problem.n, problem.text) == (
+            4,
+            f"“x” reads as text, and most of its values are dates; {named} (the first in row 4).",
+        )
+        cured = prepared(table, [ChangeKind(variable="x", kind=kind), problem.cure]).column("x")
+        assert [(p.code, p.n, p.text) for p in problems_of(cured)] == [
+            ("not-dates", 6, f"In “x” {named}; they count as missing.")
+        ]
 
 
 def test_leap_days_of_another_century_are_none():

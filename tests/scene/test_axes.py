@@ -384,6 +384,13 @@ def test_heights_that_the_axis_cuts_are_told_with_how_far_they_reach():
     assert cut_notice(scene_of("[axes.height]\nto = 60"), figure().recipe) is None
 
 
+def test_of_panels_with_heights_of_their_own_the_tallest_that_is_cut_is_told():
+    text = '[show]\nvariables = ["Length"]\n[panels]\nby = ["Bay"]\nfree = ["height"]\n'
+    recipe = read_recipe(f"rhabdos = 1\n{text}[axes.height]\nto = 2\n[bins]\nwidth = 10")
+    readings = read(recipe, set_of([1.0] * 4 + [12.0], [2.0] * 9 + [12.0]))
+    assert "reach to 9 and are cut at 2" in cut_notice(build(readings, measure), recipe).text
+
+
 @pytest.mark.parametrize(
     ("heights", "shown"),
     [

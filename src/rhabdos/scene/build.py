@@ -161,7 +161,12 @@ def _built(page: Page, place: legend_places.Placed) -> Scene | None:
         tuple(group.label for group in readings.groups),
         (*page.words_without_room, *left_out),
         shown_title(readings),
-        next(((scale.top, scale.reached) for scale in page.heights if scale.cuts), None),
+        # Panels may have axes of their own, each of which cuts: what is told is how much is lost.
+        max(
+            ((scale.top, scale.reached) for scale in page.heights if scale.cuts),
+            key=lambda ends: ends[1],
+            default=None,
+        ),
     )
 
 

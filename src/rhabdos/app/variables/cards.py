@@ -351,6 +351,7 @@ SHORT = {
     "paired-codes": "may be codes of groups",
     "similar-levels": "in levels that differ by case or blanks",
     "not-numbers": "values are not numbers",
+    "not-dates": "values are not dates",
     "numbers-as-text": "numbers that read as text",
     "numbers-with-unit": "numbers with a unit behind them",
     "dates-as-text": "most values are dates",
@@ -359,7 +360,14 @@ SHORT = {
 }
 """What looks wrong, in a few words."""
 # Problems of single values, which are told with their number.
-_COUNTED = ("infinite", "missing-code", "similar-levels", "not-numbers", "beyond-bounds")
+_COUNTED = (
+    "infinite",
+    "missing-code",
+    "similar-levels",
+    "not-numbers",
+    "not-dates",
+    "beyond-bounds",
+)
 
 
 def _facts(column: Column) -> str:

@@ -29,9 +29,10 @@ class Problem(Struct, frozen=True):
     cure_text: str = ""
 
 
-def not_numbers(total: int, words: dict[str, int]) -> str:
-    """ "14 values are not numbers: “broken” 9, “lost” 5"."""
+def misfits(total: int, words: dict[str, int], thing: str = "number") -> str:
+    """ "14 values are not numbers: “broken” 9, “lost” 5"; ``thing`` is what one of the others
+    is."""
     from rhabdos.data.fields.texts import words_by_count
 
-    values = "1 value is no number" if total == 1 else f"{total:,} values are not numbers"
+    values = f"1 value is no {thing}" if total == 1 else f"{total:,} values are not {thing}s"
     return f"{values}: {words_by_count(words, _MOST_NAMED)}"

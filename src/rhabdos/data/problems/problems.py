@@ -14,7 +14,7 @@ from rhabdos.data.columns import (
 from rhabdos.data.fields.notation import Doubt
 from rhabdos.data.gathering import few_values
 from rhabdos.data.problems.measuring import few_codes, named_as_code, paired_text
-from rhabdos.data.problems.problem import Problem, not_numbers
+from rhabdos.data.problems.problem import Problem, misfits
 from rhabdos.data.problems.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
 from rhabdos.data.table import Table
@@ -36,10 +36,10 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
         return (Problem("no-values", text, column.rows),)
     noticed: list[Problem | None] = [_doubt(column, doubt) for doubt in column.doubts]
     if isinstance(column, DateColumn):
-        noticed += [_spike(column), _beyond(column)]
+        noticed += [_lost(column, "date"), _spike(column), _beyond(column)]
     elif isinstance(column, NumberColumn):
         noticed += [
-            _lost(column), _infinite(column), _spike(column), _beyond(column),
+            _lost(column, "number"), _infinite(column), _spike(column), _beyond(column),
             _serial(column), _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
@@ -87,9 +87,9 @@ def _infinite(column: NumberColumn) -> Problem | None:
     return Problem("infinite", text, count)
 
 
-def _lost(column: NumberColumn) -> Problem | None:
-    """Text that had no place among numbers, where the kind was changed."""
-    if column.stood is None or column.made_by:
+def _lost(column: NumberColumn, thing: str) -> Problem | None:
+    """Text that had no place among numbers or dates, where the kind was changed."""
+    if column.stood is None or column.made_by or column.original is None:
         return None
     from rhabdos.data.fields.numerals import as_float
     from rhabdos.data.fields.texts import MISSING_AMONG_NUMBERS
@@ -98,13 +98,16 @@ def _lost(column: NumberColumn) -> Problem | None:
     words = {
         word: count
         for word, count in column.missing_as.items()
-        if word.lower() not in known and word != "blank" and as_float(word) is None
+        if word.lower() not in known
+        and word != "blank"
+        # A number is missing from numbers where it was called a code; from dates it is lost.
+        and (thing != "number" or as_float(word) is None)
     }
     total = sum(words.values())
-    if not total or column.original is None:
+    if not total:
         return None
-    text = f"In {quoted(column.name)} {not_numbers(total, words)}; they count as missing."
-    return Problem("not-numbers", text, total)
+    text = f"In {quoted(column.name)} {misfits(total, words, thing)}; they count as missing."
+    return Problem(f"not-{thing}s", text, total)
 
 
 def _spike(column: NumberColumn) -> Problem | None:

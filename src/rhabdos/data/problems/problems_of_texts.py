@@ -7,7 +7,7 @@ import numpy as np
 
 from rhabdos.arrays import BoolArray, IntArray
 from rhabdos.data.columns import BLANK, CategoryColumn, LabelColumn
-from rhabdos.data.problems.problem import Problem, not_numbers
+from rhabdos.data.problems.problem import Problem, misfits
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted
 
@@ -195,21 +195,20 @@ def _text_numbers(column: CategoryColumn | LabelColumn) -> Problem | None:
     odd = (numbers.is_null() & ~missing_words(fields, among_numbers=True)).to_numpy()
     weights = np.ones(len(fields), np.int64) if times is None else times
     total = int(weights[odd].sum())
-    first = _first_row(column, str(fields[int(odd.argmax())])) if total else 0
     cure = _as_numbers(column.name, notation)
     name = quoted(column.name)
     if notation.unit:
         behind = f"numbers with {quoted(notation.unit)} behind them"
         text = f"{name} reads as text: its values are {behind}."
         if total:
-            text += f" {_but(total, fields, odd, weights, first)}"
+            text += f" {_but(column, fields, odd, weights, 'number')}"
         return Problem("numbers-with-unit", text, column.n - total, cure, "read it as numbers")
     if not total:
         text = f"{name} holds numbers and is read as {column.kind}."
         return Problem("numbers-as-text", text, column.n, cure, "read it as numbers")
     if total > column.n // 2:
         return None
-    text = f"{name} reads as text because {_but(total, fields, odd, weights, first)}"
+    text = f"{name} reads as text because {_but(column, fields, odd, weights, 'number')}"
     return Problem("not-numbers", text, total, cure, "read it as numbers")
 
 
@@ -242,22 +241,32 @@ def _as_numbers(name: str, notation: "Notation") -> "Step":
     )
 
 
-def _first_row(column: CategoryColumn | LabelColumn, field: str) -> int:
-    """The row in which a field stands first, counted from 1."""
+def _first_row(column: CategoryColumn | LabelColumn, fields: "pl.Series", odd: BoolArray) -> int:
+    """The row, counted from 1, in which the first odd one of the fields stands: levels come in
+    their own order, texts in that of rows."""
     if isinstance(column, CategoryColumn):
-        return int((column.codes == column.levels.index(field)).argmax()) + 1
+        rows = np.append(odd, False)[column.codes]  # a blank has the code -1, which is the last
+        return int(rows.argmax()) + 1
     from rhabdos.data.fields.texts import label_series
 
+    field = str(fields[int(odd.argmax())])
     return int((label_series(column) == field).fill_null(False).arg_true()[0]) + 1
 
 
-def _but(total: int, fields: "pl.Series", odd: BoolArray, weights: IntArray, first_row: int) -> str:
-    """How many fields are no numbers, which, and where the first one stands."""
+def _but(
+    column: CategoryColumn | LabelColumn,
+    fields: "pl.Series",
+    odd: BoolArray,
+    weights: IntArray,
+    thing: str,
+) -> str:
+    """How many values are none of what the others are, which, and where the first one stands."""
     words: dict[str, int] = {}
     for index in np.flatnonzero(odd)[:100_000].tolist():
         word = str(fields[index])
         words[word] = words.get(word, 0) + int(weights[index])
-    return f"{not_numbers(total, words)} (the first in row {first_row:,})."
+    told = misfits(int(weights[odd].sum()), words, thing)
+    return f"{told} (the first in row {_first_row(column, fields, odd):,})."
 
 
 def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
@@ -270,11 +279,11 @@ def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
 
     if column.made_by or not _has_digits(column):
         return None
-    fields = (
-        pl.Series(list(column.levels), dtype=pl.String)
-        if isinstance(column, CategoryColumn)
-        else texts_of(column).drop_nulls()
-    )
+    if isinstance(column, CategoryColumn):
+        fields, weights = pl.Series(list(column.levels), dtype=pl.String), column.level_counts
+    else:
+        fields = texts_of(column).drop_nulls()
+        weights = np.ones(len(fields), np.int64)
     glance = fields.head(200)
     glance = glance.filter(~missing_words(glance, among_numbers=True))
     if len(glance) < 5 or int(glance.str.len_chars().max() or 0) > 40:  # type: ignore[arg-type]
@@ -283,8 +292,9 @@ def _text_dates(column: CategoryColumn | LabelColumn) -> Problem | None:
     if not ways:
         return None
     read = dates_in(fields, ways[0])
-    odd = int((read.is_null() & ~missing_words(fields, among_numbers=True)).sum())
-    are = "1 is none" if odd == 1 else f"{odd:,} are none"
-    text = f"{quoted(column.name)} reads as text, and most of its values are dates; {are}."
+    odd = (read.is_null() & ~missing_words(fields, among_numbers=True)).to_numpy()
+    total = int(weights[odd].sum())
+    text = f"{quoted(column.name)} reads as text, and most of its values are dates"
+    text += f"; {_but(column, fields, odd, weights, 'date')}" if total else "."
     cure = ChangeKind(variable=column.name, kind="date/time")
-    return Problem("dates-as-text", text, odd, cure, "read it as dates")
+    return Problem("dates-as-text", text, total, cure, "read it as dates")
