@@ -210,6 +210,18 @@ CASES = {
         [("tag", "label", ["T-1", "T-2", "T-3", "T-4"]), ("ratio", "number", [1.5, None, 2, None])],
         (),
     ),
+    "formulas that nobody worked out": (
+        workbook(S=[["bay", "n"], ["A", "=1+1"], ["A", 5], ["B", "=B2*3"], ["B", 7]]),
+        None,
+        [("bay", "category", ["A", "A", "B", "B"]), ("n", "number", [None, 5, None, 7])],
+        ("2 formulas have no result in the file (the first in B2) and read as missing",),
+    ),
+    "a formula that nobody worked out": (
+        workbook(S=[["", "bay", "n"], ["", "A", 5], ["", "A", "=SUM(C2)"], ["", "B", 7]]),
+        None,
+        [("bay", "category", ["A", "A", "B"]), ("n", "number", [5, None, 7])],
+        ("The formula in C3 has no result in the file and reads as missing",),
+    ),
     "an OpenDocument sheet": (
         ods([["length", "bay"], [1.5, "A"], [2.5, "B"], [3, "A"]]),
         None,

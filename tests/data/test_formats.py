@@ -16,12 +16,13 @@ from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers import database as readers_database
+from rhabdos.data.readers.formulas import column_letters, formulas_of
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.reading import Read
 from rhabdos.data.steps.step import no_others
 from tests.data import corpus
 from tests.data.corpus import LANDINGS, SMALL, database
-from tests.data.corpus_formats import FORMATS, NOT_READ
+from tests.data.corpus_formats import FORMATS, NOT_READ, zipped
 
 CASES = corpus.CASES | FORMATS
 REFUSED = corpus.REFUSED | NOT_READ
@@ -67,6 +68,18 @@ def test_a_missing_result_of_a_formula_is_counted_by_what_stands_there(tmp_path)
     ratio = read_table(path).columns[1]
     assert ratio.missing_as == {"#DIV/0!": 1, "#N/A": 1}
     assert ratio.stood.word_at(1) == "#DIV/0!"
+
+
+@pytest.mark.parametrize(("kind", "without"), [("", [(1, 27)]), (' t="str"', [])])
+def test_an_empty_text_is_the_result_of_a_formula(kind, without):
+    cell = f'<c r="AB2"{kind}><f>IF(A1="","",A1)</f><v></v></c><c r="AC2"><f>A1*2</f><v>4</v></c>'
+    workbook = zipped(**{
+        "xl/workbook.xml": '<sheets><sheet name="S" sheetId="1" r:id="rId1"/></sheets>',
+        "xl/_rels/workbook.xml.rels": '<Relationship Id="rId1" Target="worksheets/sheet1.xml"/>',
+        "xl/worksheets/sheet1.xml": f'<sheetData><row r="2">{cell}</row></sheetData>',
+    })  # fmt: skip
+    assert formulas_of(workbook, 0).without == without
+    assert column_letters(27) == "AB"
 
 
 def test_a_database_in_use_is_waited_for_and_then_refused(tmp_path, monkeypatch):

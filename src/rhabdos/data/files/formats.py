@@ -117,7 +117,7 @@ def _in_letters(head: bytes) -> bool:
 
 
 def begins(head: bytes, magic: bytes) -> bool:
-    """Whether a file begins with a mark, and not with a name that is written in the same letters."""
+    """Whether a file begins with a mark, and not with a name written in the same letters."""
     return head.startswith(magic) and not (magic.isalnum() and _in_letters(head))
 
 

@@ -1,10 +1,6 @@
 """What a workbook holds, read by the library in a process of its own: see `rhabdos.apart`."""
 
-import io
 import re
-import zipfile
-import zlib
-from collections.abc import Iterator
 from typing import TYPE_CHECKING, Any, BinaryIO
 
 from msgspec import Struct
@@ -13,6 +9,7 @@ from rhabdos.apart import Answer
 from rhabdos.data.fields.names import is_number, joined_names, unique_names
 from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.data.readers.cell_rows import names_at, without_blank_rows
+from rhabdos.data.readers.formulas import Formulas, column_letters, column_number, formulas_of
 from rhabdos.data.readers.guarded import arrow_of
 from rhabdos.quoting import listed, quoted, shortened_to
 
@@ -25,8 +22,6 @@ _PLAIN = r"^-?(0|[1-9]\d*)(\.\d+)?$"
 _EXACT_DIGITS = 15  # letters of a number, up to which a double has them all
 _LOCKED = "EncryptedPackage".encode("utf-16-le")
 _TABLE_ROWS = 3  # rows of several cells that make a table of a sheet
-_PIECE = 1 << 20  # bytes unpacked at a time
-_OVERLAP = 4_096  # bytes, longer than any cell without a result
 _DAYS_OF_TIMES = 60  # before the first of March 1900, where sheets count a day that never was
 
 
@@ -42,7 +37,8 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     cells = Cells.parse(options["range"]) if options.get("range") else None
     read, remarks = _sheet(book, there, options.get("sheet"), cells, name)
     sheet = read.sheet
-    for row, column, word in formula_errors(content, there.index(sheet)):
+    formulas = formulas_of(content, there.index(sheet))
+    for row, column, word in formulas.errors:
         read.put(row, column, word)
     rows = read.head()
     above, header_rows, more = names_at(rows, options.get("header"), cells.top if cells else 0)
@@ -71,7 +67,7 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
         "sheets": there,
         "names": [names[at] for at in kept],
         "hours": [at for at, place in enumerate(kept) if place in read.hours],
-        "remarks": [*remarks, *more, *renamed, *passed_over],
+        "remarks": [*remarks, *more, *renamed, *passed_over, *read.without_result(formulas)],
     }
     return answer, arrow_of(frame)
 
@@ -115,16 +111,9 @@ class Cells(Struct, frozen=True):
         """Read "B3:F200"."""
         corners = re.fullmatch(r"([A-Za-z]+)(\d+):([A-Za-z]+)(\d+)", text.replace("$", ""))
         assert corners
-        columns = sorted((_column_number(corners[1]), _column_number(corners[3])))
+        columns = sorted((column_number(corners[1]), column_number(corners[3])))
         rows = sorted((int(corners[2]) - 1, int(corners[4]) - 1))
         return cls(max(0, rows[0]), columns[0], max(0, rows[1]), columns[1])
-
-
-def _column_number(letters: str) -> int:
-    number = 0
-    for letter in letters.upper():
-        number = number * 26 + ord(letter) - 64
-    return number - 1
 
 
 def _sheet(
@@ -217,6 +206,29 @@ class _Sheet:
         if 0 <= at < self.texts.height and 0 <= place < self.texts.width:
             self.texts[at, place] = word
 
+    def without_result(self, formulas: Formulas) -> list[str]:
+        """What is to be said of formulas among these cells that nobody has worked out."""
+        here = [
+            (row, column)
+            for row, column in formulas.without
+            if 0 <= row - self.top < self.texts.height
+            and 0 <= column - self.left < self.texts.width
+        ]
+        if not here:
+            return []
+        first = f"{column_letters(here[0][1])}{here[0][0] + 1}"
+        if len(here) == 1:
+            told = f"The formula in {first} has no result in the file and reads as missing"
+        else:
+            told = (
+                f"{len(here):,} formulas have no result in the file (the first in {first}) and "
+                "read as missing"
+            )
+        return [
+            f"{told}: no spreadsheet has worked it out. Open the file in one, save it there, and "
+            "open it again."
+        ]
+
     def head(self) -> list[list[str | None]]:
         """The first rows."""
         return [list(row) for row in self.texts.head(_HEAD_ROWS).rows()]
@@ -300,56 +312,3 @@ def _part(cells: Cells | None, first: int) -> dict[str, Any]:
     first = max(first, cells.top)
     columns = list(range(cells.left, cells.right + 1))
     return {"skip_rows": first, "n_rows": cells.bottom - first + 1, "use_columns": columns}
-
-
-_ERROR = re.compile(
-    rb'<c r="([A-Z]{1,3})(\d{1,7})"[^>]*?\bt="e"[^>]*>(?:<f[^>]*/>|<f[^>]*>[^<]*</f>)?'
-    rb"<v>(#[^<]{1,12})</v>"
-)
-
-
-def formula_errors(content: bytes, sheet: int) -> list[tuple[int, int, str]]:
-    """The cells of an XLSX sheet whose formula has no result, by row and column from 0, with what
-    they say ("#DIV/0!").
-
-    The library takes them for blank cells; a person who looks at the sheet sees them.
-    """
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as parts:
-            part = _part_of_sheet(parts, sheet)
-            errors = {match for piece in _pieces(parts, part) for match in _ERROR.findall(piece)}
-    except (zipfile.BadZipFile, KeyError, OSError, ValueError, NotImplementedError, zlib.error):
-        return []
-    return [
-        (int(row) - 1, _column_number(column.decode()), word.decode("utf-8", "replace"))
-        for column, row, word in errors
-    ]
-
-
-def _pieces(parts: zipfile.ZipFile, part: str | None) -> Iterator[bytes]:
-    """A part of a workbook piece by piece, each with the end of the one before it."""
-    if part is None:
-        return
-    before = b""
-    with parts.open(part) as unpacked:
-        while piece := unpacked.read(_PIECE):
-            whole = before + piece
-            yield whole
-            before = whole[-_OVERLAP:]
-
-
-def _part_of_sheet(parts: zipfile.ZipFile, sheet: int) -> str | None:
-    names = parts.namelist()
-    if "xl/workbook.xml" not in names or "xl/_rels/workbook.xml.rels" not in names:
-        return None
-    ids = re.findall(rb'<(?:\w+:)?sheet\b[^>]*?r:id="([^"]+)"', parts.read("xl/workbook.xml"))
-    relations = parts.read("xl/_rels/workbook.xml.rels")
-    if sheet >= len(ids):
-        return None
-    for relation in re.findall(rb"<(?:\w+:)?Relationship\b[^>]*>", relations):
-        if b'Id="' + ids[sheet] + b'"' in relation:
-            target = re.search(rb'Target="([^"]+)"', relation)
-            if target:
-                path = target[1].decode().lstrip("/")
-                return path if path.startswith("xl/") else f"xl/{path}"
-    return None
