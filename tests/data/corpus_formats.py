@@ -204,6 +204,18 @@ FORMATS = {
         ("its table “Landings of May” was read",),
     ),
     "an array": (npy(np.array([1.5, np.nan, 3])), None, [("Value", "number", [1.5, None, 3])], ()),
+    "decimals in four bytes": (
+        npy(np.array([40.3, 0.1, np.nan, -1e-5, 99999.9], dtype="f4")),
+        None,
+        [("Value", "number", [40.3, 0.1, None, -1e-5, 99999.9])],
+        (),
+    ),
+    "all digits of four bytes": (
+        npy(np.array([40.3, 1 / 3, 16777215], dtype=">f4")),
+        None,
+        [("Value", "number", [40.29999923706055, 0.3333333432674408, 16777215])],
+        (),
+    ),
     "an array of two dimensions": (
         npy(np.array([[1, 2], [3, 4]], dtype=">i2")),
         None,

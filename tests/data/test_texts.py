@@ -133,10 +133,8 @@ def test_what_is_no_date_is_counted_by_rows_named_and_told_again_when_it_is_lost
     named = "6 values are not dates: “some day” 3, “a day” 2, “45” 1"
     for kind in ("label", "category"):
         (problem,) = problems_of(prepared(table, [ChangeKind(variable="x", kind=kind)]).column("x"))
-        assert (problem.n, problem.text) == (
-            4,
-            f"“x” reads as text, and most of its values are dates; {named} (the first in row 4).",
-        )
+        told = f"most of its values are dates; {named} (the first in row 4)."
+        assert (problem.n, problem.text) == (6, f"“x” reads as text, and {told}")
         cured = prepared(table, [ChangeKind(variable="x", kind=kind), problem.cure]).column("x")
         assert [(p.code, p.n, p.text) for p in problems_of(cured)] == [
             ("not-dates", 6, f"In “x” {named}; they count as missing.")

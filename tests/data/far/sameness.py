@@ -18,8 +18,10 @@ _LEVELS = ["Ebba", "Kilen", "Marsund", "rack 10", "rack 2"]
 def values_of(kind: str, n: int, chance: np.random.Generator) -> np.ndarray:
     """Values of a shape that cells may find hard."""
     match kind:
-        case "decimals":
+        case "decimals" | "decimals in four bytes":
             return np.round(chance.normal(60, 8, n), 1)
+        case "four bytes":
+            return np.exp(chance.normal(0, 3, n))
         case "normal":
             return chance.normal(0, 1, n)
         case "far tails":
@@ -45,7 +47,7 @@ def values_of(kind: str, n: int, chance: np.random.Generator) -> np.ndarray:
 
 KINDS = (
     "decimals", "normal", "far tails", "skewed", "whole", "thirds", "tiny and none", "far from 0",
-    "of any size", "edges of decimals", "alike", "steps",
+    "of any size", "edges of decimals", "alike", "steps", "four bytes", "decimals in four bytes",
 )  # fmt: skip
 
 
@@ -65,6 +67,8 @@ def frame_of(kind: str, n: int, seed: int) -> pl.DataFrame:
             "landed": _moments(n, chance),
         }
     )
+    if "four bytes" in kind:
+        frame = frame.with_columns(pl.col("x").cast(pl.Float32))
     gaps = pl.Series(chance.random(n) < 0.1)
     if chance.random() < 0.5:
         frame = frame.with_columns(

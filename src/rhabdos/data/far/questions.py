@@ -1,6 +1,6 @@
 """The questions that are asked of data where they lie."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from sqlglot import exp
@@ -20,6 +20,7 @@ from rhabdos.data.far.words import (
     named,
     number,
     of_rows,
+    single,
     when,
 )
 from rhabdos.data.table import VariableError
@@ -77,7 +78,8 @@ def _cells_of(
         named(exp.Sum(this=_times(both(d, d, exp.Mul), cases)), "s2"),
     ]  # fmt: skip
     if grid.by_value and far.plain is not None and not weighed:
-        return _decimals_of(at, relation.select({**factors, "x": far.plain}), taken)
+        made = single if far.single else decimal
+        return _as_doubles(at, relation.select({**factors, "x": far.plain}), taken, made)
     if grid.by_value:
         numbered = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
         counted = numbered.select(_count(weighed))
@@ -89,11 +91,16 @@ def _cells_of(
     return of_rows(counted, away, "b").group_by(*taken, c, copy=False)
 
 
-def _decimals_of(at: int, rows: exp.Select, taken: Sequence[exp.Expression]) -> exp.Select:
-    """Decimals counted as they stand, and then as the doubles that they are."""
+def _as_doubles(
+    at: int,
+    rows: exp.Select,
+    taken: Sequence[exp.Expression],
+    made: Callable[[exp.Expression], exp.Expression],
+) -> exp.Select:
+    """Numbers counted as they stand, and then as the doubles that are made of them."""
     x, n = column("x"), column("n")
     each = exp.select(*taken, x, _count({})).from_(rows.subquery("r")).group_by(*taken, x)
-    doubles = exp.select(*taken, named(decimal(x), "c"), n).from_(each.subquery("e"))
+    doubles = exp.select(*taken, named(made(x), "c"), n).from_(each.subquery("e"))
     count = exp.cast(exp.Sum(this=n.copy()), "bigint")
     numbered = exp.select(
         named(exp.Literal.number(at), "v"), *taken, column("c"), named(count, "n")

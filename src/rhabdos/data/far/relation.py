@@ -6,7 +6,7 @@ from typing import Literal, Self
 from msgspec import Struct, structs
 from sqlglot import exp
 
-from rhabdos.data.far.words import decimal, every, finite_double, named
+from rhabdos.data.far.words import decimal, every, finite_double, named, single
 
 FarKind = Literal["number", "date", "text"]
 
@@ -29,8 +29,10 @@ class FarColumn(Struct, frozen=True, eq=False):
         A double as it stands there, NaN and infinities among the numbers. Whoever asks for cells
         tells these apart by their cell, which is faster than to see it for each row.
     plain : expression or None
-        A decimal as it stands there: its few different values are made doubles once each, not row
-        by row.
+        A decimal, or a number in single precision, as it stands there: its few different values
+        are made doubles once each, not row by row.
+    single : bool
+        Whether it is the latter.
     """
 
     kind: FarKind
@@ -39,6 +41,7 @@ class FarColumn(Struct, frozen=True, eq=False):
     field: exp.Expression | None = None
     loose: exp.Expression | None = None
     plain: exp.Expression | None = None
+    single: bool = False
 
     @property
     def in_cells(self) -> exp.Expression:
@@ -63,6 +66,14 @@ def of_doubles(
 def of_decimals(expression: exp.Expression) -> FarColumn:
     """Decimals, of which those beyond all doubles are missing values."""
     return FarColumn("number", decimal(expression), plain=expression)
+
+
+def of_singles(expression: exp.Expression) -> FarColumn:
+    """Decimals of few digits in single precision, as the doubles that are written alike."""
+    as_double = single(expression)
+    return FarColumn(
+        "number", finite_double(as_double), loose=as_double, plain=expression, single=True
+    )
 
 
 class Relation(Struct, frozen=True, eq=False):

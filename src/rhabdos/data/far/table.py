@@ -16,10 +16,11 @@ from rhabdos.data.columns import (
 )
 from rhabdos.data.far.connection import Connection, FarError
 from rhabdos.data.far.pushing import text_column, truth_column
-from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles
+from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles, of_singles
 from rhabdos.data.far.words import column as column_named
 from rhabdos.data.far.words import double
 from rhabdos.data.fields.kinds import column_from, grouped
+from rhabdos.data.fields.singles import of_few_digits
 from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.limits import MOST_COLUMNS
 from rhabdos.data.table import Table
@@ -125,9 +126,9 @@ def _looked_at(series: "pl.Series") -> Column:
 
     if series.dtype == pl.String:
         return grouped(series.name, series)
-    return column_from(
-        series.name, series.cast(pl.Float64) if series.dtype.is_numeric() else series
-    )
+    # Numbers in single precision tell by themselves which doubles they are.
+    others = series.dtype.is_numeric() and series.dtype != pl.Float32
+    return column_from(series.name, series.cast(pl.Float64) if others else series)
 
 
 def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
@@ -141,6 +142,8 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
         return of_decimals(there)
     if kind.is_integer():
         return FarColumn("number", double(there))
+    if kind == pl.Float32 and of_few_digits(series):
+        return of_singles(there)
     if kind.is_float():
         return of_doubles(double(there))
     if kind.is_numeric():

@@ -88,6 +88,11 @@ def decimal(expression: exp.Expression) -> exp.Expression:
     )
 
 
+def single(expression: exp.Expression) -> exp.Expression:
+    """A number in single precision as the double that is written alike."""
+    return double(cast("exp.Expression", exp.cast(expression, "text")))
+
+
 def _plain(value: float) -> exp.Expression:
     literal = exp.Literal.number(repr(abs(value)))
     return exp.Neg(this=literal) if value < 0 else literal

@@ -27,6 +27,7 @@ from rhabdos.data.fields.few_rows import FEW, column_of_few
 from rhabdos.data.fields.levels import MOST_LEVELS, as_pair, pair_of, paired, repeats
 from rhabdos.data.fields.notation import PLAIN, Doubt, Notation
 from rhabdos.data.fields.numerals import doubts_of_numbers, number_notation, numbers_in
+from rhabdos.data.fields.singles import doubles_of
 from rhabdos.data.fields.texts import (
     days_of,
     float_array,
@@ -64,6 +65,8 @@ def column_from(
         return as_label(name, _as_text(series))
     if series.dtype.is_integer() and not _fits_double(series):
         return as_label(name, series.cast(pl.String))
+    if series.dtype == pl.Float32:
+        series = doubles_of(series)
     if series.dtype.is_numeric():
         return number_column(name, series, {}, None, original)
     if series.dtype.is_temporal():

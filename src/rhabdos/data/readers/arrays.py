@@ -186,7 +186,8 @@ def _one(key: str, values: _Array, name: str) -> "pl.Series":
             raise _damaged(name, error) from error
     if kind == "f":
         # Columns of a matrix do not lie together, as series must.
-        return pl.Series(key, np.ascontiguousarray(values, dtype=np.float64))
+        kept = np.float32 if values.dtype.itemsize == 4 else np.float64
+        return pl.Series(key, np.ascontiguousarray(values, dtype=kept))
     if kind == "M":
         return pl.Series(key, values.astype("datetime64[us]"))
     if kind == "m":
