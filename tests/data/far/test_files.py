@@ -11,6 +11,7 @@ from sqlglot import exp
 
 import rhabdos
 from rhabdos.data.celled import Celled, DataChanged
+from rhabdos.data.columns import NumberColumn
 from rhabdos.data.far import asking, questions
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
@@ -130,6 +131,15 @@ def test_decimals_are_known_one_by_one(tmp_path):
     _here, far = _both(tmp_path, frame_of("decimals", 30_000, 1))
     samples = gather_far(far, ("x",), ("bay",)).samples
     assert all(isinstance(sample, Weighted) for sample in samples)
+
+
+def test_whole_numbers_too_long_for_doubles_lose_no_digit_where_they_lie(tmp_path):
+    tags = [2**60 + at % 3 for at in range(90)]
+    here, far = _both(tmp_path, pl.DataFrame({"tag": tags, "x": range(90)}))
+    assert not any(isinstance(table.column("tag"), NumberColumn) for table in (here, far))
+    sample_set = gather_far(far, ("x",), ("tag",))
+    assert sample_set.factors[0].levels == tuple(str(2**60 + at) for at in range(3))
+    assert [sample.n for sample in sample_set.samples] == [30, 30, 30]
 
 
 def test_bins_on_round_edges_and_quartiles_ask_nothing_more(tmp_path, monkeypatch):

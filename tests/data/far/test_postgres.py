@@ -116,13 +116,13 @@ def test_odd_values_are_read_as_they_are(server):
     assert [c.name for c in far.columns] == ["f", "r", "n", "big", "t", "d", "e"]
     assert "“a” and “u” are left out" in far.remarks[0]
     found = {}
-    for name in ("f", "r", "n", "big", "t", "d"):
+    for name in ("f", "r", "n", "t", "d"):
         sample = gather_far(far, (name,)).samples[0]
         found[name] = sample.at(np.arange(sample.n)).tolist()
     assert found["f"] == [0.0, 1e308]
     assert found["r"] == [0.1, 2.0, 3.0, 4.0]
     assert found["n"] == [0.0, 0.25]
-    assert found["big"] == [1.0, 2.0, 9007199254740992.0]
+    assert "9007199254740993" in list(far.column("big").texts)
     assert found["t"] == [0.0, 20513 + 10 / 24]
     assert found["d"] == [-1.0, 20513.0]
     assert gather_far(far, ("r",), ("e",)).factors[0].levels == ("b",)

@@ -19,7 +19,7 @@ from rhabdos.data.far.pushing import text_column, truth_column
 from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles, of_singles
 from rhabdos.data.far.words import column as column_named
 from rhabdos.data.far.words import double
-from rhabdos.data.fields.kinds import column_from, grouped
+from rhabdos.data.fields.kinds import column_from, fits_double, grouped
 from rhabdos.data.fields.singles import of_few_digits
 from rhabdos.data.fields.texts import MISSING_WORDS
 from rhabdos.data.limits import MOST_COLUMNS
@@ -124,11 +124,17 @@ def _looked_at(series: "pl.Series") -> Column:
     is not taken for a number."""
     import polars as pl
 
-    if series.dtype == pl.String:
-        return grouped(series.name, series)
+    if series.dtype == pl.String or _names_things(series):
+        return grouped(series.name, series.cast(pl.String))
     # Numbers in single precision tell by themselves which doubles they are.
     others = series.dtype.is_numeric() and series.dtype != pl.Float32
     return column_from(series.name, series.cast(pl.Float64) if others else series)
+
+
+def _names_things(series: "pl.Series") -> bool:
+    """Whether whole numbers are too long for doubles, as only numbers of things are: as texts they
+    lose no digit."""
+    return series.dtype.is_integer() and not fits_double(series)
 
 
 def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
@@ -140,17 +146,17 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
         return truth_column(there)
     if series.name in connection.decimals:
         return of_decimals(there)
-    if kind.is_integer():
+    if kind.is_integer() and not _names_things(series):
         return FarColumn("number", double(there))
     if kind == pl.Float32 and of_few_digits(series):
         return of_singles(there)
     if kind.is_float():
         return of_doubles(double(there))
-    if kind.is_numeric():
+    if kind.is_decimal():
         return of_decimals(there)
     if kind in (pl.Date, pl.Datetime):
         return of_doubles(connection.days_of(there), "date", there)
-    if kind == pl.String or kind in (pl.Categorical, pl.Enum):
+    if kind == pl.String or kind.is_integer() or kind in (pl.Categorical, pl.Enum):
         return text_column(cast("exp.Expression", exp.cast(there, "text")), MISSING_WORDS)
     return None
 

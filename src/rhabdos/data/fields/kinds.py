@@ -63,7 +63,7 @@ def column_from(
         return _in_order(name, series)
     if series.dtype.is_nested() or series.dtype in (pl.Binary, pl.Object):
         return as_label(name, _as_text(series))
-    if series.dtype.is_integer() and not _fits_double(series):
+    if series.dtype.is_integer() and not fits_double(series):
         return as_label(name, series.cast(pl.String))
     if series.dtype == pl.Float32:
         series = doubles_of(series)
@@ -87,7 +87,7 @@ def column_from(
     return grouped(name, text)
 
 
-def _fits_double(whole: "pl.Series") -> bool:
+def fits_double(whole: "pl.Series") -> bool:
     """Whether whole numbers lose no digit as floating numbers; identifiers of 17 digits do."""
     import polars as pl
 
