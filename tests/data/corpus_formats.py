@@ -203,6 +203,14 @@ FORMATS = {
         ],
         ("its table “Landings of May” was read",),
     ),
+    "a web page with what nobody sees": (
+        "<table><tr><th>bay</th><th>n</th></tr><tr><td>Øst<br>er<script>1;</script></td><td>"
+        '<span style="display: none">0007</span>1<sup>[3][a]</sup></td></tr><tr><td>m<sup>2</sup>'
+        "<p>x</p>y</td><td>2<!-- no --><i hidden>0</i></td></tr></table>".encode(),
+        None,
+        [("bay", "category", ["Øst er", "m2 x y"]), ("n", "number", [1, 2])],
+        ("Marks of notes, such as “[3][a]”, stayed out.",),
+    ),
     "an array": (npy(np.array([1.5, np.nan, 3])), None, [("Value", "number", [1.5, None, 3])], ()),
     "decimals in four bytes": (
         npy(np.array([40.3, 0.1, np.nan, -1e-5, 99999.9], dtype="f4")),
@@ -289,6 +297,23 @@ FORMATS = {
         ],
         ("the columns are numbered",),
     ),
+    **{
+        f"JSON, {told}": (text.encode(), None, [("x", "number", [1, 2]), *more], ())
+        for told, text, *more in (
+            ("records beneath others", '{"ok": true, "result": {"rows": [{"x": 1}, {"x": 2}]}}'),
+            ("records beside others", '{"a": {"of": [{"y": 1}]}, "rows": [{"x": 1}, {"x": 2}]}'),
+            (
+                "rows beside their names",
+                '{"n": 2, "names": ["x", "g"], "rows": [[1, "a"], [2, "b"]]}',
+                ("g", "category", ["a", "b"]),
+            ),
+            (
+                "an object that is null",
+                '[{"x": 1, "at": {"g": "a"}}, {"x": 2, "at": null}]',
+                ("at.g", "category", ["a", None]),
+            ),
+        )
+    },
     "nested JSON": (
         b'[{"a": {"b": 1, "c": {"d": 2.5}}}, {"a": {"b": 3, "c": {"d": 4}}}]',
         None,

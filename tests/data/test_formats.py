@@ -126,6 +126,12 @@ def test_the_text_is_read_again_in_the_same_dialect(tmp_path, content):
     assert [text.replace(",", ".") for text in texts_of(column)] == ["007", "010", "1.5"]
 
 
+def test_a_list_of_values_is_a_variable(tmp_path):
+    path = tmp_path / "lengths.json"
+    path.write_text("[64.5, null, 71]")
+    assert [(c.name, shown(c)) for c in read_table(path).columns] == [("Value", [64.5, None, 71])]
+
+
 def test_a_compressed_file_is_unpacked_beside_the_memory_and_named_without_its_endings(tmp_path):
     path = tmp_path / "landings.csv.gz"
     path.write_bytes(CASES["gzip"][0])

@@ -1,5 +1,7 @@
 """The tables of a web page, read by the library in a process of its own: see `rhabdos.apart`."""
 
+import re
+from collections.abc import Iterator
 from typing import Any, BinaryIO
 
 import polars as pl
@@ -16,6 +18,11 @@ _HEAD_ROWS = 60  # among which the row of names is looked for
 _MOST_CELLS = 30_000_000  # of a page, spans multiplied: no page has them but to do harm
 _MOST_TABLES = 500  # of a page
 _LONGEST_TITLE = 60  # letters
+
+_LINES = ("br", "p", "div", "li")
+_NO_WORDS = ("script", "style", "template", "noscript")
+_HIDDEN = re.compile(r"display\s*:\s*none|visibility\s*:\s*hidden", re.IGNORECASE)
+_NOTE = re.compile(r"(\[[^\]]{1,12}\])+")
 
 _Row = list[str | None]
 
@@ -47,7 +54,8 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
     if chosen is None:
         sizes = [len(each.findall(".//td")) for each in tables]
         chosen = titles[sizes.index(max(sizes))]
-    rows = _rows(tables[titles.index(chosen)], name)
+    element = tables[titles.index(chosen)]
+    rows = _rows(element, name)
     width = max(map(len, rows), default=0)
     if width > MOST_COLUMNS:
         raise ReadingError(f"{name} has {width:,} columns; at most {MOST_COLUMNS:,} are read.")
@@ -69,14 +77,15 @@ def table(source: BinaryIO, options: dict[str, Any]) -> Answer:
         "table": chosen,
         "tables": titles,
         "names": names,
-        "remarks": [
-            *(told if options.get("table") is None else []),
-            *remarks,
-            *renamed,
-            *passed_over,
-        ],
+        "remarks": [*told, *remarks, *renamed, *passed_over, *_notes(element)],
     }
     return answer, arrow_of(frame)
+
+
+def _notes(table: html.HtmlElement) -> list[str]:
+    """What is to be said of marks of notes in a table."""
+    marks = [part.text_content().strip() for part in table.iter("sup") if _is_note(part)]
+    return [f"Marks of notes, such as {quoted(marks[0])}, stayed out."] if marks else []
 
 
 def _titles(tables: list[html.HtmlElement]) -> list[str]:
@@ -126,4 +135,27 @@ def _span(cell: html.HtmlElement, name: str) -> int:
 
 
 def _text(element: html.HtmlElement) -> str | None:
-    return " ".join(element.text_content().split()) or None
+    """What is seen of a cell: no scripts, nothing that is hidden, no marks of notes; lines that
+    stand one under the other are parted by a blank."""
+    return " ".join("".join(_seen(element)).split()) or None
+
+
+def _seen(element: html.HtmlElement) -> Iterator[str]:
+    yield element.text or ""
+    for part in element:
+        apart = " " if part.tag in _LINES else ""
+        yield apart
+        if isinstance(part.tag, str) and not _unseen(part):
+            yield from _seen(part)
+        yield apart + (part.tail or "")
+
+
+def _unseen(part: html.HtmlElement) -> bool:
+    """Whether a part of a cell is not shown, or is the mark of a note such as "[3]"."""
+    if part.tag in _NO_WORDS or _HIDDEN.search(part.get("style", "")) or "hidden" in part.attrib:
+        return True
+    return _is_note(part)
+
+
+def _is_note(part: html.HtmlElement) -> bool:
+    return part.tag == "sup" and _NOTE.fullmatch(part.text_content().strip()) is not None

@@ -3,7 +3,7 @@
 import io
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import TYPE_CHECKING, Any
 
 import msgspec
@@ -25,11 +25,13 @@ _HEAD_BYTES = 1 << 12  # in which GeoJSON says that it is one
 _LONGEST_RECORD = 1 << 24  # bytes in which the first record must end to be looked at
 _DEEPEST = 6  # objects within objects that are told apart
 _NOT_FINITE = (b"NaN", b"Infinity")  # no JSON, and yet written by many programs
+_ALONE = "Value"  # what the variable is called that a list of values is
 _EVERY = 50_000  # lines between reports
 
 
 def read_records(opened: OpenFile, report: Report, how: Read | None = None) -> Table:
-    """Read a list of JSON objects, or JSON lines; what a record lacks is missing.
+    """Read a list of JSON objects, or JSON lines; what a record lacks is missing. A list of plain
+    values is a variable.
 
     Objects within a record are told apart by names such as "site.name"; of GeoJSON the properties
     are read. Lists are read as text, and so are fields of mixed kinds.
@@ -136,6 +138,9 @@ def _records(content: bytes, name: str, report: Report) -> Iterator[dict[str, An
         if whole and isinstance(whole[0], list):
             yield from _of_lists(whole, name)
             return
+        if whole and not any(isinstance(value, dict | list) for value in whole):
+            yield from ({_ALONE: value} for value in whole)
+            return
         for number, record in enumerate(whole, 1):
             yield _record(record, f"record {number:,}", name)
         return
@@ -190,12 +195,15 @@ def _whole(content: bytes, name: str, of_first_line: str = "") -> Any:
 
 
 def _within(whole: Any, name: str) -> Iterator[dict[str, Any]]:
-    """Records in an object: in its only list, or as columns of equal length, or itself."""
+    """Records in an object: in its only list of such, wherever that lies; as rows beside a list of
+    their names; as columns of equal length; or itself."""
     if isinstance(whole, dict):
+        if (records := _only_records(whole)) is not None:
+            yield from records
+            return
         lists = {key: value for key, value in whole.items() if isinstance(value, list)}
-        records = [v for v in lists.values() if v and all(isinstance(r, dict) for r in v)]
-        if len(records) == 1:
-            yield from records[0]
+        if (named := _rows_beside_names(lists)) is not None:
+            yield from _of_lists(named, name)
             return
         if lists and len(lists) == len(whole) and len({len(v) for v in lists.values()}) == 1:
             for values in zip(*lists.values(), strict=True):
@@ -208,6 +216,31 @@ def _within(whole: Any, name: str) -> Iterator[dict[str, Any]]:
                 yield {key: column.get(row) for key, column in whole.items()}
             return
     yield _record(whole, "it", name)
+
+
+def _only_records(whole: dict[str, Any]) -> list[Any] | None:
+    """The list of objects in an object that has one, or in the objects within it: what a service
+    answers often has them beneath "result" or "data". None where there is none, or are several."""
+    level = [whole]
+    for _depth in range(_DEEPEST):
+        values = [value for each in level for value in each.values()]
+        lists = [v for v in values if isinstance(v, list) and v]
+        records = [v for v in lists if all(isinstance(each, dict) for each in v)]
+        if records:
+            return records[0] if len(records) == 1 else None
+        level = [value for value in values if isinstance(value, dict)]
+    return None
+
+
+def _rows_beside_names(lists: dict[str, list[Any]]) -> list[list[Any]] | None:
+    """The names, and the rows beneath them, of a list of texts and a list of lists as long as
+    that; None where these are not there, or not alone."""
+    names = [v for v in lists.values() if v and all(isinstance(each, str) for each in v)]
+    rows = [v for v in lists.values() if v and all(isinstance(each, list) for each in v)]
+    if len(names) != 1 or len(rows) != 1:
+        return None
+    alike = all(len(row) == len(names[0]) for row in rows[0])
+    return [names[0], *rows[0]] if alike else None
 
 
 def _by_columns(whole: dict[str, Any], columns: list[dict[str, Any]]) -> bool:
@@ -259,10 +292,19 @@ def _frame(records: list[dict[str, Any]], name: str, report: Report) -> "pl.Data
     for index, field in enumerate(names):
         if index % 20 == 0:
             report(f"Reading {shortened_to(60, field)}", index / len(names))
-        columns.append(_series(field, [record.get(field) for record in records]))
+        values = [record.get(field) for record in records]
+        # An object that is null in some records has fields of its own, and no values itself.
+        if nested and all(value is None for value in values) and _is_opened(field, names):
+            continue
+        columns.append(_series(field, values))
     if not columns:
         return pl.DataFrame()
     return pl.DataFrame(columns)
+
+
+def _is_opened(field: str, names: Collection[str]) -> bool:
+    """Whether a field is an object whose own fields are among the names."""
+    return any(name.startswith(f"{field}.") for name in names)
 
 
 def _flat(record: dict[str, Any]) -> dict[str, Any]:
