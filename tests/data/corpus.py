@@ -210,6 +210,37 @@ CASES = {
         [("tag", "label", ["T-1", "T-2", "T-3", "T-4"]), ("ratio", "number", [1.5, None, 2, None])],
         (),
     ),
+    **{
+        f"a table that is drawn, {told}": (
+            text,
+            None,
+            [("bay", "category", ["A|B", "C", "C"]), ("n", "number", [1.5, None, 12])],
+            ("is a table drawn with bars and dashes; its cells were read",),
+        )
+        for told, text in (
+            (
+                "in notes",
+                b"| bay | n |\r\n|:--|--:|\r\n| A\\|B | 1.5 |\r\n| C | |\r\n| C | 12 |\r\n",
+            ),
+            (
+                "by a shell",
+                b" bay  |  n\n------+------\n A\\|B |  1.5\n C    |\n C    |   12\n(3 rows)\n",
+            ),
+            ("in a box", b"+---+---+\n|bay|n|\n+---+---+\n|A\\|B|1.5|\n|C||\n|C|12|\n+===+===+\n"),
+        )
+    },
+    "bars beneath which no table is drawn": (
+        b"bay|n\n-|+\nA|1\nB|2\n",
+        None,
+        [("bay", "label", ["-", "A", "B"]), ("n", "label", ["+", "1", "2"])],
+        (),
+    ),
+    "a table that is drawn, and a sentence": (
+        b"bay|n\n--|--\nA|1\nA|2\nby hand\n",
+        None,
+        [("bay", "category", ["--", "A", "A", "by hand"]), ("n", "label", ["--", "1", "2", None])],
+        ("1 row has fewer fields",),
+    ),
     "formulas that nobody worked out": (
         workbook(S=[["bay", "n"], ["A", "=1+1"], ["A", 5], ["B", "=B2*3"], ["B", 7]]),
         None,

@@ -6,11 +6,12 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import TextIO
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from rhabdos.data.files.encodings import encoding_of, named
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.readers.drawn_tables import LARGEST, looks_drawn, undrawn
 from rhabdos.data.steps.reading import Read
 from rhabdos.quoting import file_named, quoted
 
@@ -28,7 +29,8 @@ class Text(Struct, frozen=True, eq=False):
 
 
 def as_text(opened: OpenFile, how: Read | None) -> Text:
-    """The text of a file in UTF-8, and its first part.
+    """The text of a file in UTF-8, and its first part; of a table that is drawn with bars and
+    dashes, its cells parted by tabs.
 
     Raises
     ------
@@ -47,8 +49,25 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
         b"\r" in head and b"\n" not in head
     )  # line ends of old, which only decoding understands
     if encoding == "utf-8" and not only_returns:
-        return Text(opened, head.decode("utf-8", errors="ignore"))
-    return _in_utf8(opened, encoding, guessed)
+        text = Text(opened, head.decode("utf-8", errors="ignore"))
+    else:
+        text = _in_utf8(opened, encoding, guessed)
+    asked = None if how is None else how.separator
+    return _parted(text) if asked in (None, "\t") and looks_drawn(text.head) else text
+
+
+def _parted(text: Text) -> Text:
+    """A table that is drawn as one that is parted by tabs; any other text as it is."""
+    if text.opened.size > LARGEST:
+        return text
+    parted = undrawn(text.opened.whole().decode("utf-8", errors="replace").lstrip("\ufeff"))
+    if parted is None:
+        return text
+    again = holding(text.opened, parted.encode())
+    head = _head_of(again).decode("utf-8", errors="ignore")
+    name = file_named(text.opened.path.name)
+    told = f"{name} is a table drawn with bars and dashes; its cells were read."
+    return structs.replace(text, opened=again, head=head, remarks=(*text.remarks, told))
 
 
 def as_other_text(opened: OpenFile, how: Read | None) -> Text:
