@@ -144,6 +144,11 @@ def test_scales_are_the_same_where_it_is_asked_for(folder):
         (["--each", "variable", "--output", "no/{name}.png"], "There is no folder"),
         (["--scales", "same", "--output", "x.png"], "are of many figures"),
         (["--each", "variable", "--output", "x.pdf", "--numbers", "d.csv"], "is what is read"),
+        (
+            ["--each", "level:Bay", "--output", "{name}.png", "--numbers", "a.png"],
+            "must end in .csv",
+        ),
+        (["--output", "."], ". must end in .png, .svg or .pdf"),
     ],
 )
 def test_wrong_wishes_are_refused_in_a_sentence(folder, capsys, given, told):

@@ -35,7 +35,7 @@ def format_of(path: str | Path) -> str:
     ending = Path(path).suffix.lower().removeprefix(".")
     if ending not in FORMATS:
         raise ExportError(
-            f"{file_named(Path(path).name)} must end in .png, .svg or .pdf, which tells the format."
+            f"{file_named(Path(path).name or path)} must end in .png, .svg or .pdf, which tells the format."
         )
     return ending
 
@@ -76,7 +76,7 @@ def write_figure(
             drawn = svg(scene, transparent, letters, recipe)
         case _:
             drawn = pdf(scene, transparent, recipe)
-    report(f"Writing {file_named(Path(path).name)}", None)
+    report(f"Writing {file_named(Path(path).name or path)}", None)
     write_whole(path, drawn)
 
 

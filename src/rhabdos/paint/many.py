@@ -116,6 +116,11 @@ def write_many(
         From ``report``; files that were written stay.
     """
     writer = _writer(batch, output)
+    # One of the figures might have any other name.
+    if numbers is not None and Path(numbers).suffix.lower() != ".csv":
+        raise BatchError(
+            f"{file_named(numbers)} must end in .csv, as which all numbers are written."
+        )
     failed: dict[int, str] = {}
     shared = _shared(batch, failed, report) if batch.scales == "same" else NOTHING_SHARED
     rows: list[tuple[str, list[tuple[object, ...]]]] = []

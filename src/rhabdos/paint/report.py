@@ -90,7 +90,7 @@ def check_ending(path: str | Path) -> str:
     target = Path(path)
     if target.suffix.lower() not in ENDINGS:
         raise Refusal(
-            f"{file_named(target.name)} must end in .html, .pdf or .md, which tells the format."
+            f"{file_named(target.name or path)} must end in .html, .pdf or .md, which tells the format."
         )
     return target.suffix.lower()
 
