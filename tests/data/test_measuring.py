@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from rhabdos.data.columns import CategoryColumn, DateColumn, NumberColumn
+from rhabdos.data.preparing import prepared
 from rhabdos.data.problems.measuring import may_be_codes, measuring, paired_text
 from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.table import Table
@@ -29,6 +30,10 @@ def number(name, values):
         (number("rackCode", RNG.integers(10, 99, 60)), "named-code"),
         (number("station", np.array([11, 24, 37])[np.arange(60) % 3]), "paired-codes"),
         (number("line", np.arange(60) + 1), None),
+        (
+            number("day", [20_000_000 + 10_000 * (at % 30) + 1231 for at in range(60)]),
+            "digit-dates",
+        ),
     ],
 )
 def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(column, code):
@@ -39,7 +44,7 @@ def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(
     assert told == ([code] if code else [])
     for problem in problems_in(table, column):
         assert problem.cure.variable == column.name
-        assert "may" in problem.text
+        assert "may" in problem.text or code == "digit-dates"
 
 
 @pytest.mark.parametrize(
@@ -52,6 +57,8 @@ def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(
         number("idle_hours", RNG.gamma(2, 3, 60)),
         number("price per code", RNG.gamma(2, 3, 60)),  # not whole
         number("ratings", np.arange(60) % 13),
+        number("weight", RNG.integers(20_000_000, 20_300_000, 60)),
+        number("catch", [*([20_251_231] * 59), 20_251_301]),  # no month has that
         number("pulls", np.arange(60) % 4 + 2),  # neither from 0 nor from 1 on
         number("dips", np.array([1, 2, 4, 8])[np.arange(60) % 4]),  # not one after the other
     ],
@@ -60,6 +67,14 @@ def test_numbers_that_measure_are_drawn_though_they_come_first(column):
     table = Table("t", (column, SOAK, BAYS))
     assert not may_be_codes(table, column)
     assert first_figure(table).show.variables == (column.name,)
+
+
+def test_dates_in_digits_become_dates():
+    days = number("day", [20_240_229, np.nan, *range(20_251_201, 20_251_232)])
+    (problem,) = problems_in(Table("t", (days,)), days)
+    assert "20240229 is 2024-02-29" in problem.text
+    cured = prepared(Table("t", (days,)), [problem.cure]).column("day")
+    assert (cured.written(cured.values[0]), cured.n) == ("2024-02-29", 32)
 
 
 def test_measures_come_before_dates_and_dates_before_codes():

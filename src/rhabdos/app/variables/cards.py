@@ -356,6 +356,7 @@ SHORT = {
     "numbers-with-unit": "numbers with a unit behind them",
     "dates-as-text": "most values are dates",
     "serial-dates": "may be dates of a spreadsheet",
+    "digit-dates": "are dates in digits",
     "beyond-bounds": "beyond its bounds",
 }
 """What looks wrong, in a few words."""

@@ -14,6 +14,8 @@ from rhabdos.memo import memoised
 _GLANCE = 2_000  # rows from which most columns show that they are no codes
 _MOST_CODES = 8  # different numbers that may be groups
 _LEAST_OF_EACH = 5  # values for each different one, of numbers that stand for groups
+_LEAST_IN_DIGITS = 5  # values, of which all may be dates by chance where they are fewer
+_YEARS_IN_DIGITS = 1700, 2199
 _LEAST_PAIRED = 10  # rows, below which anything looks like a rule
 _MOST_LOOKED_AT = 20_000  # pairs of columns
 _NEAR = 4  # columns, in a wide table
@@ -37,6 +39,8 @@ def may_be_codes(table: Table, column: NumberColumn) -> bool:
     """Whether numbers more likely stand for groups or rows than measure something."""
     if named_as_code(column) or few_codes(column) is not None or counts_rows(column):
         return True
+    if dates_in_digits(column):
+        return True
     return paired_text(table, column) is not None
 
 
@@ -46,6 +50,23 @@ def named_as_code(column: NumberColumn) -> bool:
     words = [word for word in re.split(r"[^a-z]+", spaced.lower()) if word]
     named = bool(set(_CODES) & set(words)) or (len(words) == 1 and words[0] in _ALONE)
     return named and _whole(_head(column))
+
+
+def dates_in_digits(column: NumberColumn) -> bool:
+    """Whether all values are a year, a month and a day in a row, such as 20260301: of other whole
+    numbers of that size not one in 25 is."""
+    if isinstance(column, DateColumn) or column.n < _LEAST_IN_DIGITS:
+        return False
+    return all(map(_are_dates, (_head(column), column.values[~np.isnan(column.values)])))
+
+
+def _are_dates(values: FloatArray) -> bool:
+    low, high = _YEARS_IN_DIGITS
+    if not len(values) or values.min() < low * 10_000 or values.max() >= (high + 1) * 10_000:
+        return False
+    month, day = values // 100 % 100, values % 100
+    shaped = (values % 1 == 0) & (month >= 1) & (month <= 12) & (day >= 1) & (day <= 31)
+    return bool(shaped.all())
 
 
 def few_codes(column: NumberColumn) -> FloatArray | None:

@@ -13,7 +13,7 @@ from rhabdos.data.columns import (
 )
 from rhabdos.data.fields.notation import Doubt
 from rhabdos.data.gathering import few_values
-from rhabdos.data.problems.measuring import few_codes, named_as_code, paired_text
+from rhabdos.data.problems.measuring import dates_in_digits, few_codes, named_as_code, paired_text
 from rhabdos.data.problems.problem import Problem, misfits
 from rhabdos.data.problems.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
@@ -40,7 +40,7 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
     elif isinstance(column, NumberColumn):
         noticed += [
             _lost(column, "number"), _infinite(column), _spike(column), _beyond(column),
-            _serial(column), _codes(column),
+            _serial(column), _in_digits(column) or _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
         noticed += of_levels(column)
@@ -174,6 +174,21 @@ def _serial(column: NumberColumn) -> Problem | None:
     )
     cure = ChangeKind(variable=column.name, kind="date/time", order=SERIAL)
     return Problem("serial-dates", text, column.n, cure, "read them as dates")
+
+
+def _in_digits(column: NumberColumn) -> Problem | None:
+    """Numbers that are year, month and day in a row."""
+    from rhabdos.data.steps.kind import ChangeKind
+
+    if not dates_in_digits(column):
+        return None
+    first = exact(float(column.values[~np.isnan(column.values)][0]))
+    text = (
+        f"All values of {quoted(column.name)} are dates in digits: {first} is "
+        f"{first[:4]}-{first[4:6]}-{first[6:]}. As numbers they leave gaps after each month."
+    )
+    cure = ChangeKind(variable=column.name, kind="date/time", order="year month day")
+    return Problem("digit-dates", text, column.n, cure, "read them as dates")
 
 
 def _codes(column: NumberColumn) -> Problem | None:
