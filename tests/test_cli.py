@@ -85,19 +85,9 @@ def test_draw_to_several_files_without_a_display(tmp_path):
         if k not in ("DISPLAY", "QT_QPA_PLATFORM", "WAYLAND_DISPLAY")
     }
     command = [
-        sys.executable,
-        "-m",
-        "rhabdos.cli",
-        "draw",
-        RECIPE,
-        "--data",
-        DATA,
-        *words,
-        "--size",
-        "800x500px",
-        "--dpi",
-        "100",
-    ]
+        sys.executable, "-m", "rhabdos.cli", "draw", RECIPE, "--data", DATA, *words, "--size",
+        "800x500px", "--dpi", "100",
+    ]  # fmt: skip
     subprocess.run(command, check=True, env=environment, capture_output=True)
     from PyQt6.QtGui import QImage
 

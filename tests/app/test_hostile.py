@@ -11,19 +11,9 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 from tests.fuzzing import cases
 
 TYPED = (
-    "1.7e308",
-    "5e-324",
-    "0.1",
-    "4",
-    "1e300",
-    "-1e308",
-    "1e-300",
-    "7",
-    "0 to 60 by 5",
-    "",
-    "-9",
+    "1.7e308", "5e-324", "0.1", "4", "1e300", "-1e308", "1e-300", "7", "0 to 60 by 5", "", "-9",
     "x" * 400,
-)
+)  # fmt: skip
 KEYS = (Qt.Key.Key_Up, Qt.Key.Key_Left, Qt.Key.Key_Plus, Qt.Key.Key_Delete)
 MODIFIERS = (
     Qt.KeyboardModifier.NoModifier,

@@ -813,23 +813,13 @@ def test_of_very_many_columns_only_those_in_sight_first_are_read_for_their_width
 
 
 WAYS_TO_KEEP = (
-    {"low": 60.0, "high": 64.0},
-    {"low": 60.0, "below": 64.0},
-    {"above": 60.0, "high": 64.0, "other": True},
-    {"above": 60.5},
-    {"below": 64.0},
-    {"missing": True},
-    {"missing": False},
-    {"missing": True, "other": True},
-    {"levels": ("1", "3"), "other": True},
-    {"levels": ("7",)},
-    {"contains": "6"},
-    {"contains": "a", "other": True},
-    {"low": 60.0, "levels": ("1", "2")},
-    {"levels": ("2",), "contains": "2"},
-    {},
-    {"other": True},
-)
+    {"low": 60.0, "high": 64.0}, {"low": 60.0, "below": 64.0},
+    {"above": 60.0, "high": 64.0, "other": True}, {"above": 60.5}, {"below": 64.0},
+    {"missing": True}, {"missing": False}, {"missing": True, "other": True},
+    {"levels": ("1", "3"), "other": True}, {"levels": ("7",)}, {"contains": "6"},
+    {"contains": "a", "other": True}, {"low": 60.0, "levels": ("1", "2")},
+    {"levels": ("2",), "contains": "2"}, {}, {"other": True},
+)  # fmt: skip
 
 
 @pytest.mark.parametrize("asked", WAYS_TO_KEEP)

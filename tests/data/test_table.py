@@ -18,18 +18,12 @@ from rhabdos.stats.summary import summarise
 @pytest.mark.parametrize(
     ("name", "label", "unit"),
     [
-        ("Shell length (mm)", "Shell length", "mm"),
-        ("Salinity [psu]", "Salinity", "psu"),
-        ("shell_length_mm", "Shell length", "mm"),
-        ("meat_yield_pct", "Meat yield", "%"),
-        ("BMI_group", "BMI group", ""),
-        ("v (2)", "v (2)", ""),
-        ("pH", "pH", ""),
-        ("g", "g", ""),
-        ("_", "_", ""),
-        ("two  blanks", "two blanks", ""),
+        ("Shell length (mm)", "Shell length", "mm"), ("Salinity [psu]", "Salinity", "psu"),
+        ("shell_length_mm", "Shell length", "mm"), ("meat_yield_pct", "Meat yield", "%"),
+        ("BMI_group", "BMI group", ""), ("v (2)", "v (2)", ""), ("pH", "pH", ""), ("g", "g", ""),
+        ("_", "_", ""), ("two  blanks", "two blanks", ""),
     ],
-)
+)  # fmt: skip
 def test_a_name_becomes_words_and_a_unit(name, label, unit):
     assert label_and_unit(name) == (label, unit)
 

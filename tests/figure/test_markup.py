@@ -67,23 +67,12 @@ def figure(**words) -> object:
 @pytest.mark.parametrize(
     ("name", "shown"),
     [
-        ("n", "6"),
-        ("missing", "1"),
-        ("mean", "4.33"),
-        ("median", "3.50"),
-        ("min", "1.00"),
-        ("max", "10.00"),
-        ("n of A", "4"),
-        ("mean of B", "5.00"),
-        ("median of a", "2.50"),
-        ("missing of B", "1"),
-        ("variable", "Length"),
-        ("unit", "mm"),
-        ("rows", "7"),
-        ("mean of Nowhere", None),
-        ("spring", None),
+        ("n", "6"), ("missing", "1"), ("mean", "4.33"), ("median", "3.50"), ("min", "1.00"),
+        ("max", "10.00"), ("n of A", "4"), ("mean of B", "5.00"), ("median of a", "2.50"),
+        ("missing of B", "1"), ("variable", "Length"), ("unit", "mm"), ("rows", "7"),
+        ("mean of Nowhere", None), ("spring", None),
     ],
-)
+)  # fmt: skip
 def test_placeholders_stand_for_what_the_data_hold(name, shown):
     answer = stands_in(figure())(name)
     assert answer == shown or (shown and float(answer) == pytest.approx(float(shown)))

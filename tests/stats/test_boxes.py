@@ -14,16 +14,10 @@ from rhabdos.stats.quantiles import IN_WORDS, quantiles, quartiles
 from tests.conftest import sample_of
 
 IN_NUMPY = {
-    1: "inverted_cdf",
-    2: "averaged_inverted_cdf",
-    3: "closest_observation",
-    4: "interpolated_inverted_cdf",
-    5: "hazen",
-    6: "weibull",
-    7: "linear",
-    8: "median_unbiased",
+    1: "inverted_cdf", 2: "averaged_inverted_cdf", 3: "closest_observation",
+    4: "interpolated_inverted_cdf", 5: "hazen", 6: "weibull", 7: "linear", 8: "median_unbiased",
     9: "normal_unbiased",
-}
+}  # fmt: skip
 numbers = st.floats(-1e6, 1e6)
 lists = st.lists(numbers, min_size=1, max_size=60)
 ROUND_SHARES = [0, 0.05, 0.1, 0.25, 0.5, 0.75, 0.9, 1]

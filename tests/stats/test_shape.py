@@ -8,17 +8,11 @@ from rhabdos.stats.shape import longer_tail, standing_peaks
 from tests.conftest import sample_of
 
 ONE_PEAK = {
-    "normal": stats.norm(70, 9),
-    "lognormal": stats.lognorm(0.8),
-    "t of 3": stats.t(3),
-    "uniform": stats.uniform(),
-    "exponential": stats.expon(),
-    "gamma": stats.gamma(2),
-    "triangle": stats.triang(0.3),
-    "logistic": stats.logistic(),
-    "Poisson": stats.poisson(9),
+    "normal": stats.norm(70, 9), "lognormal": stats.lognorm(0.8), "t of 3": stats.t(3),
+    "uniform": stats.uniform(), "exponential": stats.expon(), "gamma": stats.gamma(2),
+    "triangle": stats.triang(0.3), "logistic": stats.logistic(), "Poisson": stats.poisson(9),
     "whole": stats.poisson(400),
-}
+}  # fmt: skip
 SYMMETRIC = {
     "normal": stats.norm(),
     "t of 3": stats.t(3),
