@@ -218,6 +218,12 @@ FORMATS = {
         [("Value", "number", [40.3, 0.1, None, -1e-5, 99999.9])],
         (),
     ),
+    "large whole numbers in four bytes": (
+        npy(np.array([9.947e8, -3e9], dtype="f4")),
+        None,
+        [("Value", "number", [994700032, -3e9])],
+        (),
+    ),
     "all digits of four bytes": (
         npy(np.array([40.3, 1 / 3, 16777215], dtype=">f4")),
         None,

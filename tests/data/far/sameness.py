@@ -20,6 +20,10 @@ def values_of(kind: str, n: int, chance: np.random.Generator) -> np.ndarray:
     match kind:
         case "decimals" | "decimals in four bytes":
             return np.round(chance.normal(60, 8, n), 1)
+        case "large in four bytes":
+            return np.round(chance.normal(60, 8, n), 1) * chance.choice(
+                [1, 1e9], n, p=[0.999, 0.001]
+            )
         case "four bytes":
             return np.exp(chance.normal(0, 3, n))
         case "normal":
@@ -48,6 +52,7 @@ def values_of(kind: str, n: int, chance: np.random.Generator) -> np.ndarray:
 KINDS = (
     "decimals", "normal", "far tails", "skewed", "whole", "thirds", "tiny and none", "far from 0",
     "of any size", "edges of decimals", "alike", "steps", "four bytes", "decimals in four bytes",
+    "large in four bytes",
 )  # fmt: skip
 
 

@@ -63,7 +63,7 @@ def _both(server, tmp_path, frame, name="rows"):
 
 _KINDS = (
     "decimals", "normal", "far tails", "skewed", "thirds", "far from 0", "of any size",
-    "four bytes", "decimals in four bytes",
+    "four bytes", "decimals in four bytes", "large in four bytes",
 )  # fmt: skip
 
 

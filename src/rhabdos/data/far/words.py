@@ -5,6 +5,8 @@ from typing import cast
 
 from sqlglot import exp
 
+from rhabdos.data.fields.singles import ALL_WHOLE
+
 LARGEST = 1.7976931348623157e308
 _SMALLEST = 1e-307  # nearer to 0 not every engine keeps a decimal apart from 0
 
@@ -89,8 +91,11 @@ def decimal(expression: exp.Expression) -> exp.Expression:
 
 
 def single(expression: exp.Expression) -> exp.Expression:
-    """A number in single precision as the double that is written alike."""
-    return double(cast("exp.Expression", exp.cast(expression, "text")))
+    """A number in single precision as the double that is written alike; larger ones are whole, and
+    engines write them differently."""
+    size = exp.Abs(this=double(expression))
+    written = double(cast("exp.Expression", exp.cast(expression, "text")))
+    return when((less(size, number(ALL_WHOLE)), written), other=double(expression))
 
 
 def _plain(value: float) -> exp.Expression:

@@ -8,6 +8,9 @@ if TYPE_CHECKING:
     import polars as pl
 
 _LOOKED_AT = 2_000  # values, of which is told how they were written
+_DIGITS = 6
+ALL_WHOLE = 2.0**24
+"""From here on numbers of four bytes are whole, and none is a decimal."""
 
 
 def of_few_digits(series: "pl.Series") -> bool:
@@ -19,12 +22,14 @@ def of_few_digits(series: "pl.Series") -> bool:
     series : Series
         Of single precision.
     """
-    known = series.drop_nulls()
-    values = known.gather_every(max(1, len(known) // _LOOKED_AT)).to_numpy()
-    values = values[np.isfinite(values)]
+    values = series.to_numpy()[:: max(1, len(series) // _LOOKED_AT)]  # NaN where there is none
+    values = values[np.isfinite(values) & (values != 0)].astype(np.float64)
+    if not len(values) or np.abs(values).max() >= ALL_WHOLE:
+        return False
     # Six digits come back from four bytes as they were written, whatever they are.
-    written = np.array([f"{value:.6g}" for value in values.tolist()], dtype=np.float64)
-    return bool(len(values)) and np.array_equal(written.astype(np.float32), values)
+    unit = 10.0 ** (np.floor(np.log10(np.abs(values))) - (_DIGITS - 1))
+    written = np.rint(values / unit) * unit
+    return np.array_equal(written.astype(np.float32), values)
 
 
 def doubles_of(series: "pl.Series") -> "pl.Series":
@@ -38,7 +43,10 @@ def doubles_of(series: "pl.Series") -> "pl.Series":
     """
     import polars as pl
 
-    whole = bool((series == series.floor()).all())  # which are the same in any precision
-    if whole or not of_few_digits(series):
-        return series.cast(pl.Float64)
-    return series.cast(pl.String).cast(pl.Float64)
+    plain = series.cast(pl.Float64)
+    if not of_few_digits(series):
+        return plain
+    decimals = (series.abs() < ALL_WHOLE) & (series != series.floor())
+    if not decimals.any():
+        return plain
+    return series.cast(pl.String).cast(pl.Float64).zip_with(decimals, plain)
