@@ -9,7 +9,7 @@ _WITH_COMMA = re.compile(r"[-+−]?\d*,\d+")
 def one_a_line(text: str) -> str | None:
     """The same values one a line, where a pasted text is a list of numbers: on one line, on lines
     of unequal length, or beneath a name; None of all other texts."""
-    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    lines = [line.strip() for line in _unbracketed(text).splitlines() if line.strip()]
     if not lines or "\t" in text or len(text) > _LONGEST_LIST:
         return None
     named = len(lines) > 1 and not any(map(str.isdigit, lines[0]))
@@ -22,6 +22,14 @@ def one_a_line(text: str) -> str | None:
         return None
     numbers = [number for numbers in parted for number in numbers or ()]
     return "\n".join((*name, *numbers)) + "\n"
+
+
+def _unbracketed(text: str) -> str:
+    """What stands within brackets that are around a whole text, as around a list of a program."""
+    bare = text.strip()
+    within = bare[1:-1]
+    around = bare[:1] + bare[-1:] in ("[]", "()")
+    return within if around and not set(within) & set("[](){}") else text
 
 
 _LONGEST_LIST = 2_000_000  # letters of a list without tabs; longer texts are read as tables

@@ -214,7 +214,8 @@ class Simulate(Step, frozen=True, tag="simulate"):
 class Values(Step, frozen=True, tag="values"):
     """Values that were typed or pasted, as delimited text; the first row may hold names.
 
-    Where tabs stand between cells nothing else parts them; a line of numbers is a list of them.
+    Where tabs stand between cells nothing else parts them; a line of numbers is a list of them. What
+    else is pasted is read as a file of it would be: JSON, or a page with a table.
     """
 
     begins: ClassVar[bool] = True
@@ -231,6 +232,7 @@ class Values(Step, frozen=True, tag="values"):
         ReadingError
             They cannot be read as rows of fields.
         """
+        from rhabdos.data.files.reading import table_of
         from rhabdos.data.readers.delimited import read_delimited
 
         text, how = self.text, structs.replace(self.read or Read(), encoding="utf-8")
@@ -241,7 +243,9 @@ class Values(Step, frozen=True, tag="values"):
                 how = structs.replace(how, separator="\t")
         content = text.encode(errors="replace")
         typed = OpenFile(Path(self.name), BytesIO(content), len(content))
-        read = read_delimited(typed, how=how)
+        # Cells are cells, whatever they begin with; else it may be what a page or a service gave.
+        parted = how.separator is not None or bool(how.places)
+        read = read_delimited(typed, how=how) if parted else table_of(typed, how=how)
         return structs.replace(read, name=self.name)
 
     def apply(self, table: Table, _others: Others) -> Applied:
