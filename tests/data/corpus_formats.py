@@ -271,9 +271,9 @@ FORMATS = {
         ("shapes", "stayed out"),
     ),
     "JSON whose records have a Feature": (
-        b'[{"Feature": "reef", "n": 3}, {"Feature": "bar", "n": 4}]',
+        b'[{"Feature": "reef", "type": "Feature"}, {"Feature": "bar", "type": "Feature"}]',
         None,
-        [("Feature", "category", ["reef", "bar"]), ("n", "number", [3, 4])],
+        [("Feature", "category", ["reef", "bar"]), ("type", "category", ["Feature", "Feature"])],
         (),
     ),
     **{

@@ -82,8 +82,10 @@ def _refuse_many(count: int, name: str) -> None:
 
 
 def _is_geojson(content: bytes) -> bool:
-    # What it is stands as its type: records may have a field of the same name.
-    return re.search(rb'"type"\s*:\s*"Feature(Collection)?"', content[:_HEAD_BYTES]) is not None
+    # What it is stands as its type, beside what any feature has; records may have fields so named.
+    head = content[:_HEAD_BYTES]
+    told = re.search(rb'"type"\s*:\s*"Feature(Collection)?"', head) is not None
+    return told and (b'"geometry"' in head or b'"properties"' in head)
 
 
 def _features(content: bytes, name: str, told: list[str]) -> Iterator[dict[str, Any]]:
