@@ -6,7 +6,7 @@ import math
 import numpy as np
 import pytest
 
-from rhabdos.data.columns import NumberColumn
+from rhabdos.data.columns import DateColumn, NumberColumn
 from rhabdos.data.gathering import gather
 from rhabdos.data.table import Table
 from rhabdos.errors import Refusal
@@ -14,17 +14,20 @@ from rhabdos.figure.forms.bars import bars
 from rhabdos.figure.forms.read import read
 from rhabdos.figure.notices.of_figure import notices
 from rhabdos.figure.phrases import PHRASES
+from rhabdos.figure.phrases.sentence import plain
 from rhabdos.figure.recipe.recipe_axes import HeightAxis, ValueAxis
 from rhabdos.figure.recipe.toml_text import read_recipe, write_recipe
 from rhabdos.figure.words.naming import default_value_title
 from rhabdos.scene.axes.axes import height_scale, value_ticks
-from rhabdos.scene.axes.limits import Limits
+from rhabdos.scene.axes.limits import Limits, limits_of
 from rhabdos.scene.axes.ticks import USUAL, Writing, label, ticks_at
 from rhabdos.scene.axes.uneven_ticks import log_ticks
 from rhabdos.scene.build import build
 from rhabdos.scene.coordinates import Band
 from rhabdos.scene.drawing_notices import cut_notice
+from rhabdos.scene.layout.page_parts import Page
 from rhabdos.scene.marks import Area, Dots, Path, Segments, Text
+from rhabdos.scene.style.look import style_of
 from rhabdos.stats.axis_scale import LOGS
 from tests.conftest import measure, set_of
 
@@ -54,6 +57,66 @@ def codes(readings):
 
 
 # Limits
+
+
+SEVERAL = Table("t", (NumberColumn("Length", unit="mm", values=np.linspace(10.0, 50.0, 41)),
+                      NumberColumn("Mass", unit="g", values=np.linspace(400.0, 440.0, 41)),
+                      DateColumn("Day", values=np.arange(20_500.0, 20_541.0))))  # fmt: skip
+
+
+def several(text):
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["Length", "Mass", "Day"]\n' + text)
+    return read(recipe, gather(SEVERAL, ("Length", "Mass", "Day")))
+
+
+@pytest.mark.parametrize(
+    ("asked", "ends", "free", "hidden"),
+    [
+        ("from = 0", [(0, None), (0, None), (None, None)], ["Day"], 0),
+        ("from = 20\nto = 60", [(20, 60), (None, None), (None, None)], ["Mass", "Day"], 10),
+        ("to = 420", [(None, 420), (None, 420), (None, None)], ["Day"], 20),
+        (
+            'from = "2026-03-01"',
+            [(None, None), (None, None), (20513, None)],
+            ["Length", "Mass"],
+            13,
+        ),
+    ],
+)
+def test_of_several_axes_those_have_limits_that_have_values_between_them(asked, ends, free, hidden):
+    readings, usual = several(f"[axes.value]\n{asked}"), build(several(""), measure).frames
+    for frame, plain_frame, (low, high) in zip(
+        build(readings, measure).frames, usual, ends, strict=True
+    ):
+        assert frame.low == (plain_frame.low if low is None else low)
+        assert frame.high == (plain_frame.high if high is None else high)
+    assert "; value axes run " in plain(readings)
+    assert codes(readings)["limits-elsewhere"].text.startswith(", ".join(free))
+    told = codes(readings).get("limits-hide")
+    assert int(told.text.split()[0]) == hidden if hidden else told is None
+
+
+@pytest.mark.parametrize("asked", ["from = 1e6", 'from = "soon"', 'scale = "log"'])
+def test_limits_and_logs_that_suit_no_axis_are_refused(asked):
+    with pytest.raises(Refusal):
+        several(f"[axes.value]\n{asked}")
+
+
+@pytest.mark.parametrize(
+    ("asked", "labels"), [("ticks = 20", 3), ("ticks = [20, 30]", 2), ("ticks = 0.01", None)]
+)
+def test_of_several_axes_those_have_ticks_that_have_room_for_them(asked, labels):
+    text = f"[axes.value]\n{asked}"
+    counts = [len(of) for of in _ticks_of_panels(several(text))]
+    usual = [len(of) for of in _ticks_of_panels(several(""))]
+    assert counts[0] == (usual[0] if labels is None else labels)
+    if asked != "ticks = 20":
+        assert counts[1:] == usual[1:]
+
+
+def _ticks_of_panels(readings):
+    page = Page(readings, 500.0, 400.0, limits_of(readings), measure, style_of(readings.recipe))
+    return [page.value_ticks(panel, 300.0).places for panel in range(3)]
 
 
 def test_limits_cut_the_axis_and_not_what_is_worked_out():

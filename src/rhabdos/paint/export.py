@@ -34,9 +34,8 @@ def format_of(path: str | Path) -> str:
     """The format that a file's ending asks for."""
     ending = Path(path).suffix.lower().removeprefix(".")
     if ending not in FORMATS:
-        raise ExportError(
-            f"{file_named(Path(path).name or path)} must end in .png, .svg or .pdf, which tells the format."
-        )
+        named = file_named(Path(path).name or path)
+        raise ExportError(f"{named} must end in .png, .svg or .pdf, which tells the format.")
     return ending
 
 

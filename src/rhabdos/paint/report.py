@@ -89,9 +89,8 @@ def check_ending(path: str | Path) -> str:
     """
     target = Path(path)
     if target.suffix.lower() not in ENDINGS:
-        raise Refusal(
-            f"{file_named(target.name or path)} must end in .html, .pdf or .md, which tells the format."
-        )
+        named = file_named(target.name or path)
+        raise Refusal(f"{named} must end in .html, .pdf or .md, which tells the format.")
     return target.suffix.lower()
 
 

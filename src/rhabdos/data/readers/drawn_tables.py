@@ -1,5 +1,5 @@
-"""Tables that are drawn in text, as notes and shells of databases have them: cells between bars, and
-a rule of dashes beneath their names."""
+"""Tables that are drawn in text, as notes and shells of databases have them: cells between bars,
+and a rule of dashes beneath their names."""
 
 import csv
 import io

@@ -214,8 +214,8 @@ class Simulate(Step, frozen=True, tag="simulate"):
 class Values(Step, frozen=True, tag="values"):
     """Values that were typed or pasted, as delimited text; the first row may hold names.
 
-    Where tabs stand between cells nothing else parts them; a line of numbers is a list of them. What
-    else is pasted is read as a file of it would be: JSON, or a page with a table.
+    Where tabs stand between cells nothing else parts them; a line of numbers is a list of them.
+    What else is pasted is read as a file of it would be: JSON, or a page with a table.
     """
 
     begins: ClassVar[bool] = True

@@ -1,10 +1,10 @@
 """What is to be said of the axes: values that limits hide, heights that do not begin at 0."""
 
-from rhabdos.figure.readings.axis_limits import beyond_limits
+from rhabdos.figure.readings.axis_limits import beyond_limits, bounds_on
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import why_no_second
 from rhabdos.figure.readings.value_scale import WORDS
-from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice
+from rhabdos.figure.words.notice import DIFFERS, HIDES, LACKS, Notice, listed_briefly
 from rhabdos.wording import counted, exact
 
 _FILLED = ("bars",)
@@ -14,6 +14,7 @@ def axis_notices(readings: Readings) -> list[Notice | None]:
     """The notices of both axes."""
     return [
         _hidden(readings),
+        _elsewhere(readings),
         _without_place(readings),
         _cut(readings),
         _no_second(readings),
@@ -40,6 +41,28 @@ def _hidden(readings: Readings) -> Notice | None:
         readings.recipe.with_value_axis(low=None, high=None),
         "show them",
         HIDES,
+    )
+
+
+def _elsewhere(readings: Readings) -> Notice | None:
+    """Axes of several that have no values between the limits."""
+    settings = readings.recipe.axes.value
+    if readings.plan.axes == 1 or (settings.low is None and settings.high is None):
+        return None
+    free = {a for a in range(readings.plan.axes) if bounds_on(readings, a) == (None, None)}
+    named = dict.fromkeys(g.variable.label for g in readings.groups if g.axis in free)
+    if not named:
+        return None
+    have, axes = "have", "their axes run as their values do"
+    if len(named) == 1:
+        have, axes = "has", "its axis runs as its values do"
+    return Notice(
+        "limits-elsewhere",
+        f"{listed_briefly(list(named))} {have} no values between the limits that are asked for, so "
+        f"{axes}.",
+        readings.recipe.with_value_axis(low=None, high=None),
+        "let all run so",
+        DIFFERS,
     )
 
 

@@ -3,11 +3,11 @@
 from collections.abc import Callable
 from functools import partial
 
-from rhabdos.data.columns import DateColumn
+from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.figure.phrases.axis_ticks import axis_of, has_numbers, tick_words, ticks, written
 from rhabdos.figure.phrases.letters import size_of
 from rhabdos.figure.phrases.phrase import Phrase, Said, Setting, always, in_unit, number, or_usual
-from rhabdos.figure.readings.axis_limits import value_bounds
+from rhabdos.figure.readings.axis_limits import bounds_on
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import WORDS
 from rhabdos.figure.recipe.recipe import Recipe
@@ -60,7 +60,7 @@ def _limit(name: str, key: str, label: str) -> Setting:
         bound = getattr(axis_of(readings, name), key)
         if isinstance(bound, str):
             return bound
-        if name == "height":
+        if name == "height" or readings.plan.axes > 1:  # which may measure in several units
             return "" if bound is None else exact(bound)
         return in_unit(bound, readings)
 
@@ -68,9 +68,11 @@ def _limit(name: str, key: str, label: str) -> Setting:
         """A number, or a date where values are dates."""
         if not text:
             return None
-        if name == "value" and isinstance(readings.variable, DateColumn):
+        dates = [readings.dates_on(axis) for axis in range(readings.plan.axes)]
+        day = any(dates) and date_bound_or_none(text, False) is not None
+        if name == "value" and (all(dates) or day):
             wanted = readings.recipe.with_value_axis(**{key: text})
-            value_bounds(Readings(wanted, readings.gathered))  # refuses what is no date
+            bounds_on(Readings(wanted, readings.gathered), 0)  # refuses what is no date
             return text
         return number("Where an axis ends")(text, readings)
 
@@ -98,7 +100,7 @@ def _span(low: object, high: object, told: Callable[[object], str]) -> str:
 def _value_words(readings: Readings) -> str:
     """What the value axis is asked to be, in words."""
     axis: ValueAxis = readings.recipe.axes.value
-    unit = readings.variable.unit
+    unit = readings.variable.unit if readings.plan.axes == 1 else ""
 
     def told(bound: object) -> str:
         """A limit in words."""
@@ -136,7 +138,10 @@ VALUE_AXIS = Phrase(
     "value_axis",
     "Value axis",
     "Ctrl+Alt+X",
-    lambda readings: Said("the value axis runs ", _value_words(readings)),
+    lambda readings: Said(
+        "the value axis runs " if readings.plan.axes == 1 else "value axes run ",
+        _value_words(readings),
+    ),
     clause=True,
     matters=lambda readings: bool(_value_words(readings)),
     settings=(

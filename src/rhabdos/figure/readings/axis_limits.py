@@ -55,6 +55,68 @@ def value_bounds(readings: "Readings") -> tuple[float | None, float | None]:
     )
 
 
+def bounds_on(readings: "Readings", axis: int) -> tuple[float | None, float | None]:
+    """The ends that a recipe asks for on one of the value axes, in the unit of that.
+
+    Of several axes those have them that measure what the ends are, numbers or dates, and have
+    values between them; the others run as their values do.
+
+    Raises
+    ------
+    Refusal
+        One of them is no number and no date.
+    """
+    if readings.plan.axes == 1:
+        return value_bounds(readings)
+    settings, dates, pool = (
+        readings.recipe.axes.value,
+        readings.dates_on(axis),
+        readings.pools[axis],
+    )
+    low, high = (
+        _of_kind(readings, settings.low, dates),
+        _of_kind(readings, settings.high, dates, True),
+    )
+    if not pool.n or (low is None and high is None):
+        return None, None
+    begins, ends = pool.minimum if low is None else low, pool.maximum if high is None else high
+    shows = begins < ends and begins <= pool.maximum and ends >= pool.minimum
+    return (low, high) if shows else (None, None)
+
+
+def _of_kind(
+    readings: "Readings", bound: Bound | None, dates: bool, upper: bool = False
+) -> float | None:
+    """An end of an axis of dates or of numbers; None where figures have both, and it is of the
+    other."""
+    what = "The limit of the value axis"
+    kinds = {readings.dates_on(axis) for axis in range(readings.plan.axes)}
+    if len(kinds) == 1 or bound is None:
+        return bound_value(bound, dates, what, upper)
+    if isinstance(bound, float):
+        return None if dates else bound
+    day = date_bound_or_none(bound, upper)
+    if day is None:
+        number = bound_value(bound, False, what)
+        return None if dates else number
+    return day if dates else None
+
+
+def settings_on(readings: "Readings", low: float, high: float) -> ValueAxis:
+    """What is asked of one of the value axes, which runs from ``low`` to ``high``: of several axes
+    those have the ticks and the words that stand on them."""
+    settings: ValueAxis = readings.recipe.axes.value
+    if readings.plan.axes == 1:
+        return settings
+    ticks, words = settings.ticks, settings.words
+    if isinstance(ticks, float) and not 1 <= (high - low) / ticks <= MOST_SPACED:
+        ticks = None
+    if isinstance(ticks, tuple) and not any(low <= place <= high for place in ticks):
+        ticks = None
+    words = tuple(word for word in words if low <= word[0] <= high)
+    return settings.changed(ticks=ticks, words=words)
+
+
 def number_typed(
     readings: "Readings", text: str, variable: NumberColumn | None = None
 ) -> float | None:
@@ -137,7 +199,6 @@ def check_axes(readings: "Readings") -> None:
         With what is wrong and what to do.
     """
     settings = readings.recipe.axes.value
-    dates = isinstance(readings.variable, DateColumn)
     for number, text in enumerate(readings.recipe.text, 1):
         days = isinstance(readings.variable_in(text.panel), DateColumn)
         places = [text.value, *([text.arrow.value] if text.arrow else [])]
@@ -147,7 +208,9 @@ def check_axes(readings: "Readings") -> None:
         range_ends(readings, number)
     if settings == _USUAL:
         return
-    low, high = value_bounds(readings)
+    several = readings.plan.axes > 1
+    dates = any(readings.dates_on(axis) for axis in range(readings.plan.axes))
+    low, high = _bounds_of_several(readings) if several else value_bounds(readings)
     filled = [pool for pool in readings.pools if pool.n]
     least, most = min(p.minimum for p in filled), max(p.maximum for p in filled)
     told = readings.variable.format_with_unit
@@ -171,6 +234,8 @@ def check_axes(readings: "Readings") -> None:
             f"The value axis is near to 0 up to {exact(settings.near)}, and values reach to "
             f"{told(most)}, too far from that. Choose more."
         )
+    if several:
+        return
     if low is not None and low >= (most if high is None else high):
         beyond = "all values lie below that" if high is None else "that is where it ends"
         raise Refusal(f"The value axis cannot begin at {told(low)}: {beyond}. Choose less.")
@@ -187,6 +252,25 @@ def check_axes(readings: "Readings") -> None:
         )
 
 
+def _bounds_of_several(readings: "Readings") -> tuple[float | None, float | None]:
+    """The first ends that any of several axes has.
+
+    Raises
+    ------
+    Refusal
+        Ends are asked for, and no axis has values between them.
+    """
+    settings = readings.recipe.axes.value
+    each = [bounds_on(readings, axis) for axis in range(readings.plan.axes)]
+    if settings.low is None and settings.high is None:
+        return None, None
+    if all(ends == (None, None) for ends in each):
+        raise Refusal(
+            "No value axis can run so: none of the variables has values there. Choose other limits."
+        )
+    return next(ends for ends in each if ends != (None, None))
+
+
 def _many(count: float) -> str:
     """How many, in words that stay short."""
     # No doubles tell so many ticks apart, let alone eyes.
@@ -197,11 +281,12 @@ def _many(count: float) -> str:
 
 def beyond_limits(readings: "Readings", groups: Sequence[int] | None = None) -> Beyond:
     """The values of some groups, or of all, that the limits of the value axis hide."""
-    low, high = value_bounds(readings)
     axis = AxisScale(readings.kind)
+    ends = [bounds_on(readings, each) for each in range(readings.plan.axes)]
     below = above = without = 0
     chosen = range(len(readings.groups)) if groups is None else groups
-    for sample in (readings.groups[index].sample for index in chosen):
+    for group in (readings.groups[index] for index in chosen):
+        sample, (low, high) = group.sample, ends[group.axis]
         if not sample.n:
             continue
         none = without_place(sample, axis)

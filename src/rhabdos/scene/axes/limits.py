@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from rhabdos.data.columns import DateColumn
 from rhabdos.errors import Refusal
-from rhabdos.figure.readings.axis_limits import value_bounds
+from rhabdos.figure.readings.axis_limits import bounds_on
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.value_scale import least_positive, log_begin
 from rhabdos.scene.coordinates import share_of
@@ -56,7 +56,7 @@ def _asked(readings: Readings, groups: list[int]) -> Limits | None:
         low, high = _positive(readings, groups, low, high)
     elif axis.kind == "root":
         low, high = max(low, 0.0), max(high, math.ulp(0.0))
-    asked_low, asked_high = value_bounds(readings)
+    asked_low, asked_high = bounds_on(readings, readings.groups[filled].axis)
     low = low if asked_low is None else asked_low
     high = high if asked_high is None else asked_high
     high = max(high, math.nextafter(low, math.inf))  # an axis of one value has a length too

@@ -7,7 +7,7 @@ import numpy as np
 from msgspec import Struct
 
 from rhabdos.figure.planning.titles import height_axis_title
-from rhabdos.figure.readings.axis_limits import beyond_limits
+from rhabdos.figure.readings.axis_limits import beyond_limits, settings_on
 from rhabdos.figure.readings.readings import Readings
 from rhabdos.figure.readings.second_axis import second_factor
 from rhabdos.figure.readings.swaying import sway_told
@@ -387,21 +387,20 @@ class Page(Struct, frozen=True, eq=False, dict=True):
 
     def value_ticks(self, panel: int, extent: float) -> Ticks:
         """The ticks of a panel's value axis that have room in so many points."""
-        limits, plan = self.limits[panel], self.readings.plan
-        whole = self.readings.pools[plan.panels[panel].axis]
-        settings = self.readings.recipe.axes.value
+        limits, axis = self.limits[panel], self.readings.plan.panels[panel].axis
+        whole = self.readings.pools[axis]
+        settings = settings_on(self.readings, limits.low, limits.high)
         return axes.value_ticks(
             limits,
             extent,
             self.upright,
             bool(whole.n) and whole.whole,
             self.measure,
-            self.readings.dates_on(plan.panels[panel].axis)
-            and not self.readings.recipe.show.standardised,
+            self.readings.dates_on(axis) and not self.readings.recipe.show.standardised,
             settings,
             self._bin_edges(panel) if settings.ticks in ("edges", "middles") else (),
             self.style.face("numbers"),
-            self.readings.variable.unit.startswith("%"),
+            self.readings.variable_in(panel).unit.startswith("%"),
         )
 
     def _bin_edges(self, panel: int) -> tuple[float, ...]:
