@@ -19,6 +19,7 @@ from rhabdos.stats.summary import summarise
     ("name", "label", "unit"),
     [
         ("Shell length (mm)", "Shell length", "mm"), ("Salinity [psu]", "Salinity", "psu"),
+        ("air temp in °C", "air temp", "°C"), ("born in Wick", "born in Wick", ""),
         ("shell_length_mm", "Shell length", "mm"), ("meat_yield_pct", "Meat yield", "%"),
         ("BMI_group", "BMI group", ""), ("v (2)", "v (2)", ""), ("pH", "pH", ""), ("g", "g", ""),
         ("_", "_", ""), ("two  blanks", "two blanks", ""),

@@ -37,6 +37,12 @@ _TIMES = (
     "T%H:%M:%S%.f%#z", " %H:%M:%S%.f%#z", "T%H:%M%#z", " %H:%M%#z",
 )  # fmt: skip
 _CLOCKS = ("%I:%M %p", "%I:%M:%S %p")
+# What stands in dates of letters, logs and databases, and how it is written else.
+_UNUSUAL = {
+    r"^(?i:mon|tues?|wed(?:nes)?|thu(?:rs)?|fri|sat(?:ur)?|sun)(?:day)?[.,]?\s+": "",
+    r"(:\d\d),(\d)": "${1}.${2}",
+    r"\s*(?:UTC|GMT)$": "Z",
+}
 _YEARS, _YEARS_OF_MONTHS = (1000, 9999), (1500, 2200)  # beyond which "4711-05" is no month
 _GLANCE = 1_000  # texts that tell how dates are written, before all are read
 _SHORTEST, _LONGEST = 6, 40  # letters of a date
@@ -58,7 +64,7 @@ def dates_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
     """The fields as days since 1970; null where they are no dates written so."""
     import polars as pl
 
-    bare = text.str.strip_chars()
+    bare = _as_usual(text.str.strip_chars())
     date = notation.date or _DATES[0]
     if "%B" in date:
         bare = bare.str.replace(r"(?i)\bsept\b", "Sep")
@@ -71,6 +77,16 @@ def dates_in(text: "pl.Series", notation: Notation = PLAIN) -> "pl.Series":
     if "%y" in date:
         days = _in_the_years(days, notation.years_from)
     return days
+
+
+def _as_usual(bare: "pl.Series") -> "pl.Series":
+    """Dates without the day of their week, with a point in their seconds, and with Z for a zone
+    that is UTC by name; as the first of them show."""
+    head = bare.head(_GLANCE)
+    for written, usual in _UNUSUAL.items():
+        if head.str.contains(written).any():
+            bare = bare.str.replace(written, usual)
+    return bare
 
 
 def _read(bare: "pl.Series", date: str, time: str) -> "pl.Series":
@@ -144,7 +160,7 @@ def date_notations(text: "pl.Series", asked: bool = False) -> list[Notation]:
 
     ``asked`` also tries those that might as well be something else.
     """
-    glance = text.head(_GLANCE).drop_nulls()
+    glance = _as_usual(text.head(_GLANCE).drop_nulls().str.strip_chars())
     if not len(glance) or not _SHORTEST <= len(glance[0].strip()) <= _LONGEST:
         return []
     fitting = []

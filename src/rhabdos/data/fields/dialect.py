@@ -322,7 +322,7 @@ def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
 _COMMA_NUMBER = re.compile(r"[-+]?\d+,\d+")
 # With a sign or two before it, such as of a currency, and with a unit behind it; thousands apart.
 _COMMA_OR_WHOLE = re.compile(
-    r"(?:[^\d\s,.+\-−]{1,3}\s?)?[-+−]?(?:\d+|\d{1,3}(?:[. '’\u00a0\u202f]\d{3})+)(?:,\d+)?"
+    r"(?:[^\d\s,.+\-−]{1,3}\s?)?[-+−]?(?:\d+|\d{1,3}(?:[. '’\u00a0\u2009\u202f]\d{3})+)(?:,\d+)?"
     r"(?:\s?[^\d\s,;][^\d,;]{0,8})?"
 )
 _POINT_NUMBER = re.compile(r"[-+]?\d+\.\d+")

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-THOUSANDS = (",", ".", " ", "\u00a0", "\u202f", "'", "’", "_")
+THOUSANDS = (",", ".", " ", "\u00a0", "\u202f", "\u2009", "'", "’", "_")
 """Marks that part thousands."""
 USUAL_YEARS = 1970
 """The first of the hundred years that years of two digits lie in, where nothing else is said."""

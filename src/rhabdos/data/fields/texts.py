@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 SHEET_ERRORS = ("#n/a", "#div/0!", "#value!", "#ref!", "#name?", "#num!", "#null!")
 """What a formula without a result says in a spreadsheet."""
 # Read as missing wherever they stand …
-MISSING_WORDS = ("na", "n/a", *SHEET_ERRORS)
+MISSING_WORDS = ("na", "n/a", "n.a.", *SHEET_ERRORS)
 # … and these among numbers and dates only: "none" or "-" may well be a level of a category.
 MISSING_AMONG_NUMBERS = (*MISSING_WORDS, *NO_VALUES)
 _MOST_WORDS = 100  # the commonest, among which words for missing are looked for

@@ -28,7 +28,8 @@ def label_and_unit(name: str) -> tuple[str, str]:
     """Turn a column's name into words for a reader: ``shell_length_mm`` gives ("Shell length",
     "mm").
 
-    A unit in brackets at the end is taken as it is; a technical name, which has no blanks, loses
+    A unit in brackets at the end is taken as it is, and one that is known behind "in"; a technical
+    name, which has no blanks, loses
     its underscores and gets a capital where it has none.
     """
     text = printable(" ".join(name.split()))
@@ -38,6 +39,8 @@ def label_and_unit(name: str) -> tuple[str, str]:
         bracketed := re.fullmatch(r"(.+?)\s*[(\[]([^()\[\]]*[^\d()\[\]][^()\[\]]*)[)\]]", text)
     ) and len(bracketed[2]) <= _LONGEST_UNIT:
         return label_and_unit(bracketed[1])[0], bracketed[2].strip()
+    if (named := re.fullmatch(r"(.+?) in (\S+)", text)) and is_unit(named[2]):
+        return label_and_unit(named[1])[0], _UNITS.get(named[2].lower(), named[2])
     unit, technical = "", " " not in text
     if "_" in text and " " not in text:
         words = [word for word in text.split("_") if word]

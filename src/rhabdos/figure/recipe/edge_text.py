@@ -13,7 +13,9 @@ from rhabdos.stats.rounding import sequence
 from rhabdos.wording import without_powers
 
 _ELLIPSIS = "…"
-_GROUPED = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:(?:,\d{3})+|(?:[ \u202f\u00a0’']\d{3})+)(?!\d)")
+_GROUPED = re.compile(
+    r"(?<![\d.,])[1-9]\d{0,2}(?:(?:,\d{3})+|(?:[ \u2009\u202f\u00a0’']\d{3})+)(?!\d)"
+)
 
 
 def read_number(text: str, decimal: str = ".") -> float | None:
@@ -26,8 +28,8 @@ def read_number(text: str, decimal: str = ".") -> float | None:
         What the mark of 1,234 or 1.234.567 is, which could be both.
     """
     tidy = without_powers(text.strip()).replace("−", "-")
-    if re.fullmatch(r"[-+]?\d{1,3}([ \u202f\u00a0’']\d{3})+([.,]\d+)?", tidy):
-        tidy = re.sub(r"[ \u202f\u00a0’']", "", tidy)
+    if re.fullmatch(r"[-+]?\d{1,3}([ \u2009\u202f\u00a0’']\d{3})+([.,]\d+)?", tidy):
+        tidy = re.sub(r"[ \u2009\u202f\u00a0’']", "", tidy)
     parts = re.fullmatch(r"([-+]?[1-9]\d{0,2})(([.,])\d{3}(?:\3\d{3})*)((?!\3)[.,]\d+)?", tidy)
     # What stands there once, with three digits behind it, is of thousands unless it is of decimals.
     if parts and (parts[4] or parts[2].count(parts[3]) > 1 or parts[3] != decimal):
