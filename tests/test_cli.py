@@ -379,15 +379,8 @@ def test_an_output_never_replaces_its_own_data_or_recipe(tmp_path):
     (tmp_path / "link.svg").symlink_to("recipe.svg")
     for output in ("data.svg", "recipe.svg", "same.svg", "link.svg"):
         words = [
-            "draw",
-            "recipe.svg",
-            "--data",
-            "data.svg",
-            "--output",
-            "good.svg",
-            "--output",
-            output,
-        ]
+            "draw", "recipe.svg", "--data", "data.svg", "--output", "good.svg", "--output", output,
+        ]  # fmt: skip
         status, _, said = run(words, tmp_path)
         assert status == 2
         assert "itself. Name another file" in said

@@ -126,15 +126,11 @@ def plain(fragments):
 
 
 LONG = (
-    Fragment("Shell length", "variable"),
-    Fragment(" of every row, split by "),
-    Fragment("Bay", "split"),
-    Fragment(", heights in "),
-    Fragment("percent of each bay", "heights"),
-    Fragment(". Bins are "),
-    Fragment("4 mm wide from 40", "bins"),
-    Fragment("."),
-)
+    Fragment("Shell length", "variable"), Fragment(" of every row, split by "),
+    Fragment("Bay", "split"), Fragment(", heights in "),
+    Fragment("percent of each bay", "heights"), Fragment(". Bins are "),
+    Fragment("4 mm wide from 40", "bins"), Fragment("."),
+)  # fmt: skip
 
 
 def test_the_sentence_breaks_into_lines_within_its_width_without_overlap(bar):

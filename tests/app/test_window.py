@@ -159,18 +159,13 @@ def test_bins_are_typed(hands, field, text, check):
 @pytest.mark.parametrize(
     ("field", "text", "sentence"),
     [
-        ("Width", "wide", "“wide” is none"),
-        ("Width", "0", "above 0"),
-        ("Width", "-3", "above 0"),
-        ("Width", "0.000001", "at most 10,000"),
-        ("Start at", "soon", "“soon” is none"),
-        ("Start at", "999", "would hold no values"),
-        ("Number", "2.5", "whole number"),
-        ("Number", "0", "whole number"),
-        ("Own edges", "5, 4", "must increase"),
+        ("Width", "wide", "“wide” is none"), ("Width", "0", "above 0"), ("Width", "-3", "above 0"),
+        ("Width", "0.000001", "at most 10,000"), ("Start at", "soon", "“soon” is none"),
+        ("Start at", "999", "would hold no values"), ("Number", "2.5", "whole number"),
+        ("Number", "0", "whole number"), ("Own edges", "5, 4", "must increase"),
         ("Own edges", "a, b", "“a” is not a number"),
     ],
-)
+)  # fmt: skip
 def test_nonsense_gets_a_sentence_and_the_figure_stays(hands, field, text, sentence):
     hands.window.choose_phrase("bins")
     before = hands.recipe

@@ -132,15 +132,10 @@ def test_notices_of_dates_tell_days():
 @pytest.mark.parametrize(
     "code",
     [
-        "1899-12-30",
-        "1899-12-31",
-        "1900-01-01",
-        "1970-01-01",
-        "2099-12-31",
-        "2999-12-31",
+        "1899-12-30", "1899-12-31", "1900-01-01", "1970-01-01", "2099-12-31", "2999-12-31",
         "9999-12-31",
     ],
-)
+)  # fmt: skip
 def test_a_date_that_stands_for_none_is_noticed_and_counted_as_missing(code):
     day = float((date.fromisoformat(code) - date(1970, 1, 1)).days)
     dates = DateColumn("Harvested", values=np.concatenate([VALUES, [day] * 5]))

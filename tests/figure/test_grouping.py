@@ -376,16 +376,11 @@ def by_level(readings):
 @pytest.mark.parametrize(
     ("order", "known"),
     [
-        (None, ["A", "B", "C"]),
-        ("name", ["A", "B", "C"]),
-        ("data", ["C", "A", "B"]),
-        ("n", ["C", "B", "A"]),
-        ("mean", ["B", "C", "A"]),
-        ("median", ["C", "B", "A"]),
-        ("sd", ["A", "B", "C"]),
-        (("B", "C"), ["B", "C", "A"]),
+        (None, ["A", "B", "C"]), ("name", ["A", "B", "C"]), ("data", ["C", "A", "B"]),
+        ("n", ["C", "B", "A"]), ("mean", ["B", "C", "A"]), ("median", ["C", "B", "A"]),
+        ("sd", ["A", "B", "C"]), (("B", "C"), ["B", "C", "A"]),
     ],
-)
+)  # fmt: skip
 def test_groups_are_ordered_by_rule_or_by_hand(order, known):
     values = {"C": [2.0, 2.0, 35.0], "A": [20.0] * 5, "B": [5.0, 6, 7, 8]}
     bays = [bay for bay, of in values.items() for _ in of]

@@ -73,17 +73,12 @@ def test_a_group_is_found_by_its_levels():
 @pytest.mark.parametrize(
     ("forms", "heights", "needed"),
     [
-        (("bars",), "density", True),
-        (("outline",), "count", True),
-        (("polygon",), "density", True),
-        (("curve",), "density", False),
-        (("curve",), "count", True),
-        (("normal",), "percent", True),
-        (("ecdf",), "percent", False),
-        (("box", "points", "violin"), "count", False),
-        (("box", "bars"), "count", True),
+        (("bars",), "density", True), (("outline",), "count", True),
+        (("polygon",), "density", True), (("curve",), "density", False),
+        (("curve",), "count", True), (("normal",), "percent", True), (("ecdf",), "percent", False),
+        (("box", "points", "violin"), "count", False), (("box", "bars"), "count", True),
     ],
-)
+)  # fmt: skip
 def test_a_figure_without_bars_asks_for_no_bins(forms, heights, needed, monkeypatch):
     recipe = asking(width=1.0).showing(forms=forms, heights=heights)
     assert needs_bins(recipe) is needed

@@ -59,15 +59,10 @@ def test_labels_of_ticks_say_where_they_are(span):
 @pytest.mark.parametrize(
     ("place", "step", "reach", "text"),
     [
-        (20, 5, 30, "20"),
-        (2.5, 2.5, 10, "2.5"),
-        (5, 2.5, 10, "5.0"),
-        (-0.25, 0.25, 1, "−0.25"),
-        (1500, 500, 5000, "1,500"),
-        (1e308, 5e307, 1e308, "1×10³⁰⁸"),
-        (0, 1, 1e9, "0"),
+        (20, 5, 30, "20"), (2.5, 2.5, 10, "2.5"), (5, 2.5, 10, "5.0"), (-0.25, 0.25, 1, "−0.25"),
+        (1500, 500, 5000, "1,500"), (1e308, 5e307, 1e308, "1×10³⁰⁸"), (0, 1, 1e9, "0"),
     ],
-)
+)  # fmt: skip
 def test_tick_labels(place, step, reach, text):
     assert label(place, step, reach) == text
 
