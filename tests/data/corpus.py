@@ -241,6 +241,27 @@ CASES = {
         [("bay", "category", ["--", "A", "A", "by hand"]), ("n", "label", ["--", "1", "2", None])],
         ("1 row has fewer fields",),
     ),
+    "notes beneath rows": (
+        b"bay,n\nA,1.5\n\nA,2\nB,\n\n\n* by hand\nSource: the harbour\n",
+        None,
+        [("bay", "category", ["A", "A", "B"]), ("n", "number", [1.5, 2, None])],
+        (
+            "1 blank line between rows was passed over (line 3).",
+            "Beneath the rows stand 2 notes, the first of which is “* by hand”; they stayed out.",
+        ),
+    ),
+    "notes beneath the rows of a sheet": (
+        workbook(S=[["n", "bay"], [1.5, "A"], [2, "A"], [None, "B"], [], ["by hand"]]),
+        None,
+        [("n", "number", [1.5, 2, None]), ("bay", "category", ["A", "A", "B"])],
+        ("Beneath the rows stands “by hand”, which is no row of this table; it stayed out.",),
+    ),
+    "a last row that is no note": (
+        b"bay,n\nA,1.5\nB,2\n\nC,\n7\n",
+        None,
+        [("bay", "label", ["A", "B", "C", "7"]), ("n", "number", [1.5, 2, None, None])],
+        ("1 blank line", "1 row has fewer fields"),
+    ),
     "formulas that nobody worked out": (
         workbook(S=[["bay", "n"], ["A", "=1+1"], ["A", 5], ["B", "=B2*3"], ["B", 7]]),
         None,

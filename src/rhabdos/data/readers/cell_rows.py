@@ -43,17 +43,59 @@ def names_at(
     return above, header_rows, remarks
 
 
+MOST_NOTES = 20  # rows beneath a table; of more, each may be one of its rows
+
+
+def is_note(row: Sequence[object]) -> bool:
+    """Whether a row beneath a blank one is a sentence, and no row of a table: text in its first
+    cell, and nothing beside it."""
+    first = row[0] if row else None
+    alone = len(row) > 1 and not any(cell not in (None, "") for cell in row[1:])
+    return alone and isinstance(first, str) and any(map(str.isalpha, first))
+
+
+def notes_told(notes: Sequence[str]) -> list[str]:
+    """What is to be said of notes beneath a table."""
+    if not notes:
+        return []
+    if len(notes) == 1:
+        return [
+            f"Beneath the rows stands {quoted(notes[0])}, which is no row of this table; it stayed "
+            "out."
+        ]
+    return [
+        f"Beneath the rows stand {len(notes)} notes, the first of which is {quoted(notes[0])}; "
+        "they stayed out."
+    ]
+
+
 def without_blank_rows(series: "list[pl.Series]") -> "tuple[pl.DataFrame, list[str]]":
-    """The rows in which anything stands, and what is to be said of the others."""
+    """The rows in which anything stands and that are no notes beneath the others, and what is to
+    be said of what stayed out."""
     import polars as pl
 
     frame = pl.DataFrame(series)
     if not frame.width or not frame.height:
         return frame, []
     filled = frame.select(pl.any_horizontal(pl.all().is_not_null())).to_series()
+    if not filled.any():
+        return frame.filter(filled), []
+    frame = frame.head(int(filled.arg_true()[-1]) + 1)
+    notes = _notes_beneath(frame, filled.head(frame.height))
+    frame = frame.head(frame.height - len(notes))
+    filled = filled.head(frame.height)
     between = filled[: int(filled.arg_true()[-1]) + 1] if filled.any() else filled
     blank = int((~between).sum())
     rows = counted(blank, "blank row", "blank rows")
     were = "was" if blank == 1 else "were"
     told = [f"{rows} between others {were} passed over."] if blank else []
-    return frame.filter(filled), told
+    return frame.filter(filled), [*told, *notes_told(notes)]
+
+
+def _notes_beneath(frame: "pl.DataFrame", filled: "pl.Series") -> list[str]:
+    """The notes beneath the last blank row, where nothing else stands there."""
+    blank = (~filled).arg_true()
+    last = int(blank[-1]) if len(blank) else frame.height
+    rows = frame[last + 1 :].head(MOST_NOTES + 1).rows()
+    notes = len(rows) <= MOST_NOTES and filled.head(last).any() and all(map(is_note, rows))
+    return [str(row[0]) for row in rows] if notes else []

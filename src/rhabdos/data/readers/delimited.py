@@ -16,6 +16,7 @@ from rhabdos.data.fields.notation import Notation
 from rhabdos.data.files.opening import OpenFile, Stamp, table_name
 from rhabdos.data.files.unpacking import unpacked
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.readers.cell_rows import notes_told
 from rhabdos.data.readers.frames import FEW_COLUMNS, READING_SHARE
 from rhabdos.data.readers.plain_text import Text, as_other_text, as_text, holding, text_of
 from rhabdos.data.readers.uneven import (
@@ -23,10 +24,12 @@ from rhabdos.data.readers.uneven import (
     extra_columns,
     field_counts,
     filled_up,
+    notes_at_end,
     unclosed_quote,
     unequal,
     with_even_rows,
     without_blank_end,
+    without_last_run,
 )
 from rhabdos.data.reporting import Report, silent
 from rhabdos.data.steps.reading import Read
@@ -184,6 +187,10 @@ def _frame(
     names, remarks = unique_names(dialect.header, dialect.fields)
     if frame is None or blank:
         fields, long, short = field_counts(opened, dialect, report)
+        notes = notes_at_end(opened, dialect, blank) if dialect.fields > 1 else []
+        if notes:
+            short = [line for line in short if line < blank[-1]]
+            blank = without_last_run(blank)
         if blank:
             lines = counted(len(blank), "blank line", "blank lines")
             passed = "was" if len(blank) == 1 else "were"
@@ -196,7 +203,9 @@ def _frame(
         if short:
             remarks.append(unequal(short, *fewer))
         even = holding(opened, with_even_rows(opened, dialect, fields))
-        return _scan(even, filled_up(dialect), rows, report, all_text=True), remarks, names, True
+        frame = _scan(even, filled_up(dialect), rows, report, all_text=True)
+        remarks += notes_told(notes)
+        return frame.head(frame.height - len(notes)), remarks, names, True
     if frame.width > 1 and frame.height and frame.to_series(frame.width - 1).null_count():
         _, _, short = field_counts(opened, dialect, report)
         if short:

@@ -3,6 +3,7 @@
 import csv
 import io
 from collections.abc import Iterator
+from itertools import islice
 from typing import TYPE_CHECKING
 
 from msgspec import structs
@@ -10,6 +11,7 @@ from msgspec import structs
 from rhabdos.data.fields.dialect import Dialect, rows_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import MOST_COLUMNS, ReadingError
+from rhabdos.data.readers.cell_rows import MOST_NOTES, is_note
 from rhabdos.data.readers.plain_text import text_of
 from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, quoted
@@ -79,6 +81,24 @@ def blank_lines(
         blank += range(before + 1, first)
         before = line
     return blank
+
+
+def notes_at_end(opened: OpenFile, dialect: Dialect, blank: list[int]) -> list[str]:
+    """The notes beneath the last blank line of a text, where nothing else stands there."""
+    if not blank:
+        return []
+    rows = (row for line, row in rows_below_names(opened, dialect) if line > blank[-1])
+    tail = [row + [""] * (2 - len(row)) for row in islice(rows, MOST_NOTES + 1)]
+    notes = len(tail) <= MOST_NOTES and all(map(is_note, tail))
+    return [row[0].strip() for row in tail] if notes else []
+
+
+def without_last_run(lines: list[int]) -> list[int]:
+    """The numbers of lines without the last ones that follow one another."""
+    last = len(lines) - 1
+    while last > 0 and lines[last - 1] == lines[last] - 1:
+        last -= 1
+    return lines[:last]
 
 
 def _has_blank_line(opened: OpenFile) -> bool:
