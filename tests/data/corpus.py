@@ -229,6 +229,12 @@ CASES = {
             ("in a box", b"+---+---+\n|bay|n|\n+---+---+\n|A\\|B|1.5|\n|C||\n|C|12|\n+===+===+\n"),
         )
     },
+    "a drawn table whose first cell is blank": (
+        b" bay | n\n-----+---\n     | 1\n A   | \n A   | 2\n",
+        None,
+        [("bay", "category", [None, "A", "A"]), ("n", "number", [1, None, 2])],
+        ("its cells were read",),
+    ),
     "bars beneath which no table is drawn": (
         b"bay|n\n-|+\nA|1\nB|2\n",
         None,

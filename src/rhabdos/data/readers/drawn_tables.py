@@ -29,7 +29,7 @@ def undrawn(text: str) -> str | None:
     lines = [line for line in lines if line and not _is_rule(line)]
     if lines and _COUNT.fullmatch(lines[-1]):
         del lines[-1]
-    rows = [_cells(line) for line in lines]
+    rows = [_cells(line, bool(lines) and lines[0].startswith("|")) for line in lines]
     if len(rows) < 2 or len(rows[0]) < 2 or any(len(row) != len(rows[0]) for row in rows):
         return None
     parted = io.StringIO()
@@ -42,8 +42,11 @@ def _is_rule(line: str) -> bool:
     return dashes and bars and _OF_RULES.issuperset(line)
 
 
-def _cells(line: str) -> list[str]:
-    """The cells of a row, which may stand between bars at its ends or not."""
-    bare = line.removeprefix("|")
-    bare = bare[:-1] if line.startswith("|") and _CELL.search(bare[-1:]) else bare
+def _cells(line: str, framed: bool) -> list[str]:
+    """The cells of a row; ``framed`` says that bars stand at its ends too. Of others one that
+    begins with a bar has nothing in its first cell."""
+    bare = line
+    if framed:
+        bare = line.removeprefix("|")
+        bare = bare[:-1] if bare.endswith("|") and not bare.endswith("\\|") else bare
     return [cell.strip().replace("\\|", "|").replace("\t", " ") for cell in _CELL.split(bare)]
