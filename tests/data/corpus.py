@@ -262,6 +262,18 @@ CASES = {
         [("n", "number", [1.5, 2, None]), ("bay", "category", ["A", "A", "B"])],
         ("Beneath the rows stands “by hand”, which is no row of this table; it stayed out.",),
     ),
+    "remarks at the end": (
+        b"# logger 7\nn,bay\r\n1.5,A\r\n2,A\r\n\r\n# paused\r\n# end, 2 rows\r\n\r\n",
+        None,
+        [("n", "number", [1.5, 2]), ("bay", "category", ["A", "A"])],
+        ("Beneath the rows stand 2 notes, the first of which is “# paused”; they stayed out.",),
+    ),
+    "tags that begin as remarks": (
+        b"tag,n\n#1,5\n#2,6\n#3,9\n",
+        None,
+        [("tag", "label", ["#1", "#2", "#3"]), ("n", "number", [5, 6, 9])],
+        (),
+    ),
     "a last row that is no note": (
         b"bay,n\nA,1.5\nB,2\n\nC,\n7\n",
         None,
