@@ -274,6 +274,18 @@ CASES = {
         [("tag", "label", ["#1", "#2", "#3"]), ("n", "number", [5, 6, 9])],
         (),
     ),
+    "a first row that is short, and no names": (
+        b"1\n2,5\n3\n4,6\n",
+        Read(separator=","),
+        [("Column 1", "number", [1, 2, 3, 4]), ("Column 2", "number", [None, 5, None, 6])],
+        ("2 rows have fewer fields than the others",),
+    ),
+    "remarks above rows that have no names, as was asked": (
+        b"# by hand\n1,5\n2,7\n",
+        Read(header=0, separator=","),
+        [("Column 1", "number", [1, 2]), ("Column 2", "number", [5, 7])],
+        (),
+    ),
     "a last row that is no note": (
         b"bay,n\nA,1.5\nB,2\n\nC,\n7\n",
         None,

@@ -49,6 +49,7 @@ def test_an_awkward_file_becomes_what_it_should(tmp_path, case):
     assert all(word in remarks for word in words), remarks
     if words == ():
         assert remarks == ""
+    assert {len(texts_of(column)) for column in table.columns} == {table.rows}
 
 
 @pytest.mark.parametrize("case", REFUSED)

@@ -178,6 +178,10 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         decimal_comma = thousands != "," and not _parts_thousands(rows)
     elif how is None or how.header is None:
         skipped = preamble(rows)
+    elif how.header == 0:  # without names, as it looks anyway: what stands above is no row even so
+        above_rows = preamble(rows)
+        named = rows_of_names(rows[above_rows:], how.decimal == ",")
+        skipped = 0 if named else above_rows
     said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
     begins = [above + line - sum(f.count("\n") for f in row) for line, row in numbered[skipped:]]
     skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0

@@ -184,6 +184,11 @@ def _frame(
         frame = None  # quotes in the midst of fields, which the two readers part differently
     if frame is not None and not dialect.header_rows and frame.width > dialect.fields:
         dialect = structs.replace(dialect, fields=frame.width)
+    short = list[int]()
+    if frame is not None and not blank and _may_lack_fields(frame):
+        _, _, short = field_counts(opened, dialect, report)
+    if short and not dialect.header_rows:
+        frame = None  # the first row may be one of them, by which fields are counted later
     names, remarks = unique_names(dialect.header, dialect.fields)
     if frame is None or blank:
         fields, long, short = field_counts(opened, dialect, report)
@@ -206,11 +211,15 @@ def _frame(
         frame = _scan(even, filled_up(dialect), rows, report, all_text=True)
         remarks += notes_told(notes)
         return frame.head(frame.height - len(notes)), remarks, names, True
-    if frame.width > 1 and frame.height and frame.to_series(frame.width - 1).null_count():
-        _, _, short = field_counts(opened, dialect, report)
-        if short:
-            remarks.append(unequal(short, *fewer))
+    if short:
+        remarks.append(unequal(short, *fewer))
     return frame, remarks, names, False
+
+
+def _may_lack_fields(frame: "pl.DataFrame") -> bool:
+    """Whether some row may have fewer fields than others: the last one is missing from it."""
+    last = frame.width - 1
+    return last > 0 and frame.height > 0 and frame.to_series(last).null_count() > 0
 
 
 def _scan(

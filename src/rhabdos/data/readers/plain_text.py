@@ -79,7 +79,7 @@ def _without_end_remarks(text: Text) -> Text:
         return text
     content = text.opened.whole().rstrip()
     for _ in remarks:
-        content = content[: content.rindex(b"\n")].rstrip()
+        content = content[: max(content.rfind(end) for end in (b"\n", b"\r"))].rstrip()
     again = holding(text.opened, content + b"\n")
     head = _head_of(again).decode("utf-8", errors="ignore")
     return structs.replace(
