@@ -176,12 +176,8 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
     if one_column:
         separator, rows = ";", [[",".join(row)] for row in rows]
         decimal_comma = thousands != "," and not _parts_thousands(rows)
-    elif how is None or how.header is None:
-        skipped = preamble(rows)
-    elif how.header == 0:  # without names, as it looks anyway: what stands above is no row even so
-        above_rows = preamble(rows)
-        named = rows_of_names(rows[above_rows:], how.decimal == ",")
-        skipped = 0 if named else above_rows
+    else:
+        skipped = _above(rows, how)
     said = next((f.strip() for row in rows[:skipped] for f in row if f.strip()), "")
     begins = [above + line - sum(f.count("\n") for f in row) for line, row in numbered[skipped:]]
     skipped_lines = begins[0] - 1 if begins and (skipped or above) else 0
@@ -213,6 +209,17 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         places,
         tuple(doubts),
     )
+
+
+def _above(rows: Sequence[Sequence[str]], how: "Read | None") -> int:
+    """How many of the first rows are none of the table, where nobody said in which its names stand;
+    also of rows that were said to have no names, and look so."""
+    header = None if how is None else how.header
+    if header is not None and header > 0:
+        return 0
+    above = preamble(rows)
+    decimal_comma = how is not None and how.decimal == ","
+    return 0 if header == 0 and rows_of_names(rows[above:], decimal_comma) else above
 
 
 def _names_of(

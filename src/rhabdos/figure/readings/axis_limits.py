@@ -199,13 +199,7 @@ def check_axes(readings: "Readings") -> None:
         With what is wrong and what to do.
     """
     settings = readings.recipe.axes.value
-    for number, text in enumerate(readings.recipe.text, 1):
-        days = isinstance(readings.variable_in(text.panel), DateColumn)
-        places = [text.value, *([text.arrow.value] if text.arrow else [])]
-        for place in places:
-            bound_value(place, days, f"Text {number} in the figure")
-    for number in range(len(readings.recipe.range)):
-        range_ends(readings, number)
+    _check_places(readings)
     if settings == _USUAL:
         return
     several = readings.plan.axes > 1
@@ -250,6 +244,17 @@ def check_axes(readings: "Readings") -> None:
             f"Ticks {apart} apart would be {_many(span / settings.ticks)}, and at "
             f"most {MOST_SPACED:,} are drawn. Choose a greater distance."
         )
+
+
+def _check_places(readings: "Readings") -> None:
+    """Refuse texts and ranges at places that are none."""
+    for number, text in enumerate(readings.recipe.text, 1):
+        days = isinstance(readings.variable_in(text.panel), DateColumn)
+        places = [text.value, *([text.arrow.value] if text.arrow else [])]
+        for place in places:
+            bound_value(place, days, f"Text {number} in the figure")
+    for number in range(len(readings.recipe.range)):
+        range_ends(readings, number)
 
 
 def _bounds_of_several(readings: "Readings") -> tuple[float | None, float | None]:
