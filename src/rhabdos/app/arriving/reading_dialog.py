@@ -20,7 +20,7 @@ from rhabdos.app.controls.typed_fields import (
     text_field,
 )
 from rhabdos.app.rows.rows_view import RowsView
-from rhabdos.data.fields.dialect import fixed_places, words_begin
+from rhabdos.data.fields.places import fixed_places, words_begin
 from rhabdos.data.files.formats import BOOKS, WITH_PARTS
 from rhabdos.data.files.preview import Preview, preview
 from rhabdos.data.steps.reading import Read

@@ -78,8 +78,8 @@ def _cells_of(
         named(exp.Sum(this=_times(both(d, d, exp.Mul), cases)), "s2"),
     ]  # fmt: skip
     if grid.by_value and far.plain is not None and not weighed:
-        made = single if far.single else decimal
-        return _as_doubles(at, relation.select({**factors, "x": far.plain}), taken, made)
+        as_double = single if far.single else decimal
+        return _as_doubles(at, relation.select({**factors, "x": far.plain}), taken, as_double)
     if grid.by_value:
         numbered = exp.select(named(exp.Literal.number(at), "v"), *taken, c)
         counted = numbered.select(_count(weighed))
@@ -95,12 +95,12 @@ def _as_doubles(
     at: int,
     rows: exp.Select,
     taken: Sequence[exp.Expression],
-    made: Callable[[exp.Expression], exp.Expression],
+    as_double: Callable[[exp.Expression], exp.Expression],
 ) -> exp.Select:
     """Numbers counted as they stand, and then as the doubles that are made of them."""
     x, n = column("x"), column("n")
     each = exp.select(*taken, x, _count({})).from_(rows.subquery("r")).group_by(*taken, x)
-    doubles = exp.select(*taken, named(made(x), "c"), n).from_(each.subquery("e"))
+    doubles = exp.select(*taken, named(as_double(x), "c"), n).from_(each.subquery("e"))
     count = exp.cast(exp.Sum(this=n.copy()), "bigint")
     numbered = exp.select(
         named(exp.Literal.number(at), "v"), *taken, column("c"), named(count, "n")

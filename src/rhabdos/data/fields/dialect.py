@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from rhabdos.data.fields.names import NO_VALUES, is_number, joined_names, preamble, rows_of_names
+from rhabdos.data.fields.places import aligned, fixed_places
 from rhabdos.data.limits import MOST_COLUMNS, ReadingError
 from rhabdos.quoting import quoted
 
@@ -23,8 +24,6 @@ BLANKS = " "
 ROW_NAMES = "Row"
 """What names of rows are called that have no name of their own."""
 _HEAD_LINES = 200  # that tell how a file is written
-_FEWEST_FIXED = 4  # lines that may have their columns at the same places by design
-_WIDEST_FIXED = 5_000  # letters of a line whose fields stand at fixed places
 
 
 NUMBERED = (
@@ -317,7 +316,7 @@ def _likeliest_separator(text: str, quote: str) -> str:
         share, above, _ = _agreement(text, mark, quote)
         if share == 1.0 and above == 0 and not _CLOCKS.search(text):
             return mark
-    return BLANKS if _aligned(text) or fixed_places(text) else ","
+    return BLANKS if aligned(text) or fixed_places(text) else ","
 
 
 def _quotes_behind_blanks(text: str, separator: str, quote: str) -> bool:
@@ -383,42 +382,6 @@ def rows_of(
             yield reader.line_num, [field.strip() for field in row] if loose else row
 
 
-def fixed_places(text: str) -> tuple[int, ...]:
-    """Where columns begin in a text whose lines have them at fixed places; empty of all others.
-
-    Between columns there are blanks in every line; a column of numbers shows that they are meant.
-    """
-    lines = [line.rstrip() for line in text.splitlines() if line.strip()]
-    lines = [line for line in lines if not line.lstrip().startswith("#")][:_HEAD_LINES]
-    if len(lines) < _FEWEST_FIXED or "\t" in text or _aligned(text):
-        return ()
-    width = max(map(len, lines))
-    if width > _WIDEST_FIXED:
-        return ()
-    inked = [any(at < len(line) and line[at] != " " for line in lines) for at in range(width)]
-    begins = [at for at in range(width) if inked[at] and (at == 0 or not inked[at - 1])]
-    if not any(map(str.isdigit, lines[0])):  # names, of which each column has one
-        ends = [*begins[1:], None]
-        begins = [at for at, end in zip(begins, ends, strict=True) if lines[0][at:end].strip()]
-    columns = [
-        [line[at:end].strip() for line in lines[1:]]
-        for at, end in zip(begins, [*begins[1:], None], strict=True)
-    ]
-    known = [[field for field in column if field] for column in columns]
-    numbers = [sum(is_number(f, False) or is_number(f, True) for f in column) for column in known]
-    # One list of numbers under a name of several words has one column.
-    several = sum(map(bool, known)) > 1 and any(
-        count * 2 > len(column) for count, column in zip(numbers, known, strict=True)
-    )
-    return (0, *begins[1:]) if several else ()
-
-
-def words_begin(lines: Sequence[str]) -> tuple[int, ...]:
-    """Where words begin in the first line, as places of columns to start from."""
-    first = next((line for line in lines if line.strip()), "")
-    return (0, *(match.start() for match in re.finditer(r"(?<=\s)\S", first) if match.start()))
-
-
 _Score = tuple[float, int, int]
 _DIVIDES_NOTHING: _Score = (0.0, 0, 0)
 
@@ -438,14 +401,3 @@ def _agreement(text: str, separator: str, quote: str) -> _Score:
     if beneath == {widths[0] + 1}:  # rows begin with names of their own
         return 1.0, -above, widths[0]
     return round(Counter(widths)[widths[0]] / len(widths), 1), -above, widths[0]
-
-
-def _aligned(text: str) -> bool:
-    """Whether columns are parted by runs of blanks: all rows have as many words, some numbers."""
-    rows = [line.split() for line in text.splitlines() if line.strip()]
-    if len(rows) < 3 or len({len(row) for row in rows[1:]}) != 1 or len(rows[1]) < 2:
-        return False
-    named = len(rows[1]) - len(rows[0])  # rows may have names of their own, before their numbers
-    if named not in (0, 1):
-        return False
-    return all(any(is_number(word, False) for word in row[named:]) for row in rows[1:])

@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     import polars as pl
 
 _LOOKED_AT = 2_000  # values, of which is told how they were written
-_DIGITS = 6
+_DIGITS = 6  # of a decimal, which four bytes give back whatever they are
 ALL_WHOLE = 2.0**24
 """From here on numbers of four bytes are whole, and none is a decimal."""
 
@@ -26,7 +26,6 @@ def of_few_digits(series: "pl.Series") -> bool:
     values = values[np.isfinite(values) & (values != 0)].astype(np.float64)
     if not len(values) or np.abs(values).max() >= ALL_WHOLE:
         return False
-    # Six digits come back from four bytes as they were written, whatever they are.
     unit = 10.0 ** (np.floor(np.log10(np.abs(values))) - (_DIGITS - 1))
     written = np.rint(values / unit) * unit
     return np.array_equal(written.astype(np.float32), values)

@@ -29,8 +29,7 @@ def label_and_unit(name: str) -> tuple[str, str]:
     "mm").
 
     A unit in brackets at the end is taken as it is, and one that is known behind "in"; a technical
-    name, which has no blanks, loses
-    its underscores and gets a capital where it has none.
+    name, which has no blanks, loses its underscores and gets a capital where it has none.
     """
     text = printable(" ".join(name.split()))
     if len(text) > _LONGEST_LABELLED:

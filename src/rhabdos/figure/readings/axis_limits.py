@@ -266,14 +266,15 @@ def _bounds_of_several(readings: "Readings") -> tuple[float | None, float | None
         Ends are asked for, and no axis has values between them.
     """
     settings = readings.recipe.axes.value
-    each = [bounds_on(readings, axis) for axis in range(readings.plan.axes)]
     if settings.low is None and settings.high is None:
         return None, None
-    if all(ends == (None, None) for ends in each):
-        raise Refusal(
-            "No value axis can run so: none of the variables has values there. Choose other limits."
-        )
-    return next(ends for ends in each if ends != (None, None))
+    for axis in range(readings.plan.axes):
+        ends = bounds_on(readings, axis)
+        if ends != (None, None):
+            return ends
+    raise Refusal(
+        "No value axis can run so: none of the variables has values there. Choose other limits."
+    )
 
 
 def _many(count: float) -> str:
