@@ -141,6 +141,22 @@ def test_what_is_no_date_is_counted_by_rows_named_and_told_again_when_it_is_lost
         ]
 
 
+@pytest.mark.parametrize(
+    ("first", "later", "meant"),
+    [
+        ("900", "1,050", 1050.0),
+        ("7", "2,5", 2.5),
+        ("9.5", "1 050.5", 1050.5),
+        ("5", "1.050,5", 1050.5),
+    ],
+)
+def test_marks_that_only_later_rows_have_are_read_too(tmp_path, first, later, meant):
+    table = table_of(tmp_path, "v;b\n" + f"{first};A\n" * 5_100 + f"{later};B\n")
+    assert table.columns[0].values[[0, -1]].tolist() == [float(first), meant]
+    table = table_of(tmp_path, "v;b\n" + f"{first};A\n" * 5_100 + f"{later};B\nword;B\n")
+    assert table.columns[0].kind == "category"
+
+
 def test_leap_days_of_another_century_are_none():
     import polars as pl
 

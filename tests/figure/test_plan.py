@@ -173,8 +173,8 @@ def test_a_box_is_read_with_its_own_numbers_and_rows():
     assert cells["upper whisker"] == ("9.0 mm", "largest value within 1.5 × IQR of the box")
     assert cells["maximum"] == ("40.0 mm", "lies beyond the whisker")
     assert "minimum" not in cells
-    assert "row 6: 40" in " ".join(card.notes)
-    assert "1 of them more than 3 × IQR" in card.notes[0]
+    assert card.notes[0] == "1 value lies beyond the whiskers, more than 3 × IQR from the box."
+    assert card.notes[1] == "It is row 6: 40."
     assert "row 6: 40" in card.spoken()
 
 

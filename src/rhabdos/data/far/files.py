@@ -1,13 +1,18 @@
 """Files larger than memory, and folders of files: read from disk as needed."""
 
+import csv
 import os
 import shutil
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec import structs
+
+from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError
 from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.far.laying_out import LaidOut, text_laid_out
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.formats import format_of
 from rhabdos.data.files.opening import table_name
@@ -18,8 +23,6 @@ from rhabdos.quoting import file_named
 from rhabdos.wording import counted
 
 if TYPE_CHECKING:
-    import polars as pl
-
     from rhabdos.data.steps.reading import Read
 
 _BYTES_OF_TEXT = 24  # of a cell, as it takes in memory on the whole
@@ -89,17 +92,26 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
     report(f"Looking at {name}", None)
     told = "read from disk as needed"
     folder: Aside | None = None
+    laid = LaidOut(files, {}, ())
     if not path.is_dir() and _format(path) != "parquet":
         folder = Aside()
-        files = (_laid_out(path, folder.path, report, how),)
+        laid = _laid_out(path, folder.path, report, how)
+    files = laid.parts
     connection = DuckFiles(files, memory_allowed() // 2, folder)
     what = f"The folder {name}" if path.is_dir() else name
     table = far_table(table_name(path), connection, what)
+    columns = tuple(_with_unit(column, laid.units) for column in table.columns)
     many = f" of {counted(len(files), 'file', 'files')}" if path.is_dir() else ""
     remark = f"{what}{many} is {told}: figures count all rows, and lists of rows show some of them."
-    from msgspec import structs
+    remarks = (remark, *laid.remarks, *table.remarks)
+    return structs.replace(table, columns=columns, remarks=remarks)
 
-    return structs.replace(table, remarks=(remark, *table.remarks))
+
+def _with_unit(column: Column, units: dict[str, str]) -> Column:
+    """A column with what stood behind its numbers, where its name does not say it."""
+    if isinstance(column, NumberColumn) and not column.unit and column.name in units:
+        return structs.replace(column, unit=units[column.name])
+    return column
 
 
 def _files_in(folder: Path) -> tuple[Path, ...]:
@@ -119,7 +131,7 @@ def _files_in(folder: Path) -> tuple[Path, ...]:
     return files
 
 
-def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> Path:
+def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> LaidOut:
     """The rows of a file as Parquet."""
     import polars as pl
 
@@ -132,92 +144,16 @@ def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> P
             "to a folder with room."
         )
     report(f"Laying out {file_named(path.name)} on disk", None)
-    there = folder / "rows.parquet"
     try:
-        frame = pl.scan_ipc(path) if _format(path) == "arrow" else _text_frame(path, how)
-        frame.sink_parquet(there, row_group_size=200_000)
-    except (pl.exceptions.PolarsError, OSError) as error:
+        with opened_file(path) as opened:
+            if format_of(opened) != "arrow":
+                return text_laid_out(opened, folder, report, how)
+        there = folder / "rows.parquet"
+        pl.scan_ipc(path).sink_parquet(there, row_group_size=200_000)
+    except (pl.exceptions.PolarsError, OSError, csv.Error) as error:
         said = " ".join(str(error).split())[:120]
         raise FarError(
             f"{file_named(path.name)} cannot be laid out to be read in parts: {said}. Put its rows "
             "right, or write it as Parquet."
         ) from None
-    return there
-
-
-def _text_frame(path: Path, how: "Read | None") -> "pl.LazyFrame":
-    """The rows of a delimited text, numbers and dates told by its first rows."""
-    import polars as pl
-
-    from rhabdos.data.columns import DateColumn, NumberColumn
-    from rhabdos.data.fields.calendars import date_notation
-    from rhabdos.data.fields.dialect import dialect_of
-    from rhabdos.data.fields.names import unique_names
-    from rhabdos.data.fields.notation import Notation
-    from rhabdos.data.fields.numerals import number_notation
-    from rhabdos.data.readers.delimited import first_rows
-    from rhabdos.data.readers.plain_text import as_text
-
-    with opened_file(path) as opened:
-        text = as_text(opened, how)
-        dialect = dialect_of(text.head, False, how)
-        if text.opened is not opened or dialect.indirect:
-            raise FarError(
-                f"{file_named(path.name)} does not fit into memory, and texts that are not in "
-                "UTF-8, or of fixed places, are read there only. Write it in UTF-8 with commas, or "
-                "as Parquet."
-            )
-        seen = first_rows(text, dialect, 5_000)
-    frame = pl.scan_csv(
-        path,
-        separator=dialect.separator,
-        quote_char=dialect.quote or None,
-        has_header=bool(dialect.header_rows) and not dialect.row_names,
-        skip_lines=dialect.above_rows if dialect.row_names else dialect.above_names,
-        infer_schema=False,
-        glob=False,
-    )
-    width = len(frame.collect_schema().names())
-    names, _remarks = unique_names(dialect.header, max(dialect.fields, width))
-    frame = frame.rename(dict(zip(frame.collect_schema().names(), names, strict=False)))
-    usual = Notation("," if dialect.decimal_comma else ".", dialect.thousands)
-    head = frame.head(5_000).collect()
-    reading = []
-    for name in head.columns:
-        column = seen.column(name) if seen.has(name) else None
-        fields = head[name]
-        if isinstance(column, DateColumn) and (written_as := date_notation(fields)) is not None:
-            reading.append(_as_dates(name, written_as[0]))
-        elif isinstance(column, NumberColumn):
-            notation = number_notation(fields, usual)
-            if notation is not None:
-                reading.append(_as_numbers(name, notation))
-    return frame.with_columns(reading) if reading else frame
-
-
-def _as_numbers(name: str, notation: object) -> "pl.Expr":
-    import polars as pl
-
-    from rhabdos.data.fields.numerals import numbers_in
-
-    return pl.col(name).map_batches(
-        lambda text: numbers_in(text, notation).cast(pl.Float64),  # type: ignore[arg-type]
-        return_dtype=pl.Float64,
-        is_elementwise=True,
-    )
-
-
-def _as_dates(name: str, notation: object) -> "pl.Expr":
-    import polars as pl
-
-    from rhabdos.data.fields.calendars import dates_in
-    from rhabdos.data.fields.texts import DAY
-
-    moment = pl.Datetime("us")
-
-    def dated(text: "pl.Series") -> "pl.Series":
-        """Moments in microseconds, since 1970."""
-        days = dates_in(text, notation)  # type: ignore[arg-type]
-        return (days * DAY).round().cast(pl.Int64).cast(moment)
-
-    return pl.col(name).map_batches(dated, return_dtype=moment, is_elementwise=True)
+    return LaidOut((there,), {}, ())

@@ -105,22 +105,38 @@ def may_be_a_number(field: str) -> bool:
 def number_notation(text: "pl.Series", usual: Notation = PLAIN) -> Notation | None:
     """How all fields are written as numbers, among blanks and words for "missing"; None where they
     are something else."""
+    import polars as pl
+
     glance = glance_at(text)
     if not len(glance):
         bare = text.drop_nulls().str.strip_chars()
         return usual if (bare == "").all() else None
     if not may_be_a_number(glance[0]):
         return None
+    notation, unread = _notation_of_all(text, glance, usual)
+    if notation is None and len(unread):  # the first fields lack a mark that later ones have
+        notation, _ = _notation_of_all(text, pl.concat([unread.head(GLANCE), glance]), usual)
+    return notation
+
+
+def _notation_of_all(
+    text: "pl.Series", glance: "pl.Series", usual: Notation
+) -> tuple[Notation | None, "pl.Series"]:
+    """The notation in which all fields are numbers, among those that some of them look like; where
+    there is none, the fields that are no numbers in the first one that these are written in."""
+    others = text.head(0)
     for notation in _notations(glance, usual):
         if numbers_in(glance, notation).null_count():
             continue
         numbers = numbers_in(text, notation)
         if loses_digits(text, numbers):
-            return None
+            return None, others.head(0)
         unread = only_where(numbers.is_null(), text).drop_nulls()
-        if missing_words(unread, among_numbers=True).all():
-            return notation
-    return None
+        unread = unread.filter(~missing_words(unread, among_numbers=True))
+        if not len(unread):
+            return notation, unread
+        others = others if len(others) else unread
+    return None, others
 
 
 def loses_digits(text: "pl.Series", numbers: "pl.Series") -> bool:

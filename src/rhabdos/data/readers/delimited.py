@@ -25,6 +25,7 @@ from rhabdos.data.readers.uneven import (
     field_counts,
     filled_up,
     notes_at_end,
+    parted_by_tabs,
     unclosed_quote,
     unequal,
     with_even_rows,
@@ -148,17 +149,7 @@ def _parted_by_tabs(opened: OpenFile, dialect: Dialect) -> tuple[OpenFile, Diale
         writer.writerows(
             row for number, row in rows_of(lines, *how) if number > dialect.above_names
         )
-    tabbed = structs.replace(
-        dialect,
-        separator="\t",
-        quote='"',
-        skipped=0,
-        above_names=0,
-        above_rows=min(1, dialect.header_rows),
-        loose_quotes=False,
-        places=(),
-    )
-    return holding(opened, even.getvalue().encode()), tabbed
+    return holding(opened, even.getvalue().encode()), parted_by_tabs(dialect)
 
 
 def _frame(

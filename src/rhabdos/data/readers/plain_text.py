@@ -42,14 +42,7 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
     ReadingError
         It is empty, or no text in the encoding that is asked for or told.
     """
-    name = file_named(opened.path.name)
-    head = _head_of(opened)
-    if not head.strip():
-        raise _empty(name)
-    if how is not None and how.encoding is not None:
-        encoding, guessed = _known_encoding(how.encoding), False
-    else:
-        encoding, guessed = encoding_of(head, name)
+    head, encoding, guessed = encoding_told(opened, how)
     only_returns = (
         b"\r" in head and b"\n" not in head
     )  # line ends of old, which only decoding understands
@@ -60,6 +53,23 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
     text = _without_end_remarks(text)
     asked = None if how is None else how.separator
     return _parted(text) if asked in (None, "\t") and looks_drawn(text.head) else text
+
+
+def encoding_told(opened: OpenFile, how: Read | None) -> tuple[bytes, str, bool]:
+    """The first bytes of a text, its encoding, and whether that had to be guessed.
+
+    Raises
+    ------
+    ReadingError
+        It is empty or no text, or there is no encoding of the name that is asked for.
+    """
+    name = file_named(opened.path.name)
+    head = _head_of(opened)
+    if not head.strip():
+        raise _empty(name)
+    if how is not None and how.encoding is not None:
+        return head, _known_encoding(how.encoding), False
+    return head, *encoding_of(head, name)
 
 
 def _without_end_remarks(text: Text) -> Text:
@@ -111,7 +121,7 @@ def as_other_text(opened: OpenFile, how: Read | None) -> Text:
     """
     name = file_named(opened.path.name)
     if how is not None and how.encoding is not None:
-        raise _not_in("utf-8", name) from None
+        raise not_in("utf-8", name) from None
     encoding, guessed = encoding_of(_undecodable_part(opened), name)
     return _in_utf8(opened, encoding, guessed)
 
@@ -123,12 +133,13 @@ def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
     if not text.strip("\ufeff \t\n"):
         raise _empty(name)
     again = holding(opened, text.encode(errors="replace"))
-    remarks = (
-        (f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters.",)
-        if guessed
-        else ()
-    )
+    remarks = (guessed_told(name, encoding),) if guessed else ()
     return Text(again, _head_of(again).decode("utf-8", errors="ignore"), encoding, remarks)
+
+
+def guessed_told(name: str, encoding: str) -> str:
+    """What is to be said of a text whose encoding had to be guessed."""
+    return f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters."
 
 
 def holding(opened: OpenFile, content: bytes) -> OpenFile:
@@ -140,7 +151,8 @@ def _empty(name: str) -> ReadingError:
     return ReadingError(f"{name} is empty. Choose a file with a row of names and rows of values.")
 
 
-def _not_in(encoding: str, name: str) -> ReadingError:
+def not_in(encoding: str, name: str) -> ReadingError:
+    """The refusal of a text that is not in an encoding."""
     return ReadingError(
         f"{name} cannot be read as {encoding}. Choose another encoding, or save it as CSV in UTF-8 "
         "and open that."
@@ -192,14 +204,14 @@ def _decoded(opened: OpenFile, encoding: str) -> str:
     try:
         text = opened.whole().decode(encoding)
     except (UnicodeDecodeError, UnicodeError) as error:
-        raise _not_in(encoding, file_named(opened.path.name)) from error
+        raise not_in(encoding, file_named(opened.path.name)) from error
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 @contextmanager
 def text_of(opened: OpenFile) -> Iterator[TextIO]:
-    """The text from its beginning; the file stays open."""
-    text = io.TextIOWrapper(opened.stream(), encoding="utf-8", newline="")
+    """The text from its beginning, without a mark of its encoding; the file stays open."""
+    text = io.TextIOWrapper(opened.stream(), encoding="utf-8-sig", newline="")
     try:
         yield text
     finally:

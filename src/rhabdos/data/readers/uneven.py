@@ -119,6 +119,20 @@ def filled_up(dialect: Dialect) -> Dialect:
     )
 
 
+def parted_by_tabs(dialect: Dialect) -> Dialect:
+    """How rows are written whose fields were parted anew by tabs, from the last row of names on."""
+    return structs.replace(
+        dialect,
+        separator="\t",
+        quote='"',
+        skipped=0,
+        above_names=0,
+        above_rows=min(1, dialect.header_rows),
+        loose_quotes=False,
+        places=(),
+    )
+
+
 def field_counts(
     opened: OpenFile, dialect: Dialect, report: Report
 ) -> tuple[int, list[int], list[int]]:

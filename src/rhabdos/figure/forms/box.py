@@ -272,7 +272,8 @@ def _reading_notes(
     lie = "value lies" if outside == 1 else "values lie"
     text = f"{outside:,} {lie} beyond the whiskers"
     if far:
-        text += f", {far:,} of them more than {exact(readings.recipe.box.far)} × IQR from the box"
+        which = "" if outside == 1 else f"{far:,} of them "
+        text += f", {which}more than {exact(readings.recipe.box.far)} × IQR from the box"
     names = readings.recipe.box.names
     told = []
     cases = readings.samples.cases_of(np.array([named.row for named in beyond], dtype=np.int64))
@@ -287,7 +288,8 @@ def _reading_notes(
         )
     rest = outside - int(cases.sum())
     rows = "; ".join(told) + (f"; and {rest:,} more" if rest else "")
-    return (f"{text}.", f"The farthest out: {rows}." if rest else f"These are {rows}.")
+    these = "The farthest out:" if rest else "It is" if outside == 1 else "These are"
+    return (f"{text}.", f"{these} {rows}.")
 
 
 # Notices

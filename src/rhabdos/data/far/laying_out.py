@@ -1,0 +1,407 @@
+"""Delimited text that is larger than memory, laid out once as Parquet.
+
+It is read as smaller texts are, in pieces: how numbers and dates are written is told by the first
+rows, and told anew where later rows refute it.
+"""
+
+import codecs
+import csv
+import io
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from rhabdos.data.fields.calendars import date_notation, dates_in
+from rhabdos.data.fields.dialect import Dialect, dialect_of, rows_of
+from rhabdos.data.fields.names import unique_names
+from rhabdos.data.fields.notation import PLAIN, Notation
+from rhabdos.data.fields.numerals import number_notation, numbers_in
+from rhabdos.data.fields.texts import DAY, missing_words
+from rhabdos.data.files.encodings import encoding_of
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.limits import ReadingError
+from rhabdos.data.readers.plain_text import encoding_told, guessed_told, not_in, text_of
+from rhabdos.data.readers.uneven import (
+    extra_columns,
+    field_counts,
+    filled_up,
+    parted_by_tabs,
+    rows_below_names,
+    unclosed_quote,
+    unequal,
+)
+from rhabdos.data.reporting import Report
+from rhabdos.quoting import file_named, quoted
+from rhabdos.wording import counted
+
+if TYPE_CHECKING:
+    import polars as pl
+
+    from rhabdos.data.steps.reading import Read
+
+_FIRST_ROWS = 5_000  # that tell how numbers and dates are written
+_ROWS = 500_000  # of a piece, between two looks at whether to stop
+_ROWS_TOGETHER = 200_000  # that lie together in a file
+_LETTERS = 1 << 20  # that are written in UTF-8 at a time
+_MOST_KINDS = 1_000  # of fields that are no numbers, which are told apart
+_FEW = 3  # of them, that a sentence names
+_TRUTH = r"^(?:true|false|TRUE|FALSE|True|False)$"
+_LIKE_PACKED = (b"x^", b"x\x01")  # a text that begins so would be taken for a compressed one
+
+
+class LaidOut(Struct, frozen=True):
+    """What became of a text.
+
+    Attributes
+    ----------
+    parts : tuple of Path
+        Parquet files, the rows in their order.
+    units : dict of str to str
+        What stood behind all numbers of a column, or what they count.
+    remarks : tuple of str
+        What its user should know of how it was read.
+    """
+
+    parts: tuple[Path, ...]
+    units: dict[str, str]
+    remarks: tuple[str, ...]
+
+
+class _Way(Struct, frozen=True):
+    """How the fields of a column are read: as numbers, as dates, as truths, or as the texts that
+    they are; or not at all."""
+
+    kind: str = "text"
+    notation: Notation = PLAIN
+
+    def read(self, fields: "pl.Series") -> "pl.Series":
+        """The fields as they are laid out; null where they are not of this kind."""
+        import polars as pl
+
+        if self.kind == "numbers":
+            if self.notation == PLAIN:
+                numbers = fields.cast(pl.Float64, strict=False)
+                if numbers.null_count() == fields.null_count():
+                    return numbers
+            return numbers_in(fields, self.notation).cast(pl.Float64)
+        if self.kind == "dates":
+            days = dates_in(fields, self.notation)
+            return (days * DAY).round().cast(pl.Int64).cast(pl.Datetime("us"))
+        if self.kind == "nothing":
+            return fields.clear(len(fields))
+        if self.kind == "truths" and fields.drop_nulls().str.contains(_TRUTH).all():
+            return fields.str.to_lowercase()
+        return fields
+
+
+_AS_TEXT, _LEFT_OUT = _Way(), _Way("nothing")
+
+
+class _Unread(Struct):
+    """Fields of a column that are not of its kind."""
+
+    words: Counter[str]
+    first: int = 0
+    """The first of the rows where one stands, from 1."""
+    read: int = 0
+    """How many are of it."""
+
+    def add(self, fields: "pl.Series", values: "pl.Series", above: int) -> None:
+        """Count those of a piece, above which so many rows stand."""
+        self.read += len(values) - values.null_count()
+        if values.null_count() == fields.null_count():
+            return
+        odd = values.is_null() & ~missing_words(fields, among_numbers=True)
+        if not odd.any():
+            return
+        self.first = self.first or above + 1 + int(odd.arg_true()[0])
+        for word, count in fields.filter(odd).str.strip_chars().value_counts().iter_rows():
+            if word in self.words or len(self.words) < _MOST_KINDS:
+                self.words[word] += count
+            else:
+                self.words[""] += count
+
+    def told(self, name: str, kind: str) -> str:
+        """A sentence about them."""
+        count = self.words.total()
+        thing = {"numbers": ("number", "numbers"), "dates": ("date", "dates")}[kind]
+        what = f"1 value is no {thing[0]}" if count == 1 else f"{count:,} values are not {thing[1]}"
+        order = sorted((-times, word) for word, times in self.words.items() if word)
+        some = ", ".join(f"{quoted(word, 24)} {-times:,}" for times, word in order[:_FEW])
+        more = f" and {len(order) - _FEW:,} others" if len(order) > _FEW else ""
+        counts = "counts" if count == 1 else "count"
+        return (
+            f"In {quoted(name)} {what} and {counts} as missing: {some}{more} (the first in row "
+            f"{self.first:,})."
+        )
+
+
+def text_laid_out(
+    opened: OpenFile, folder: Path, report: Report, how: "Read | None" = None
+) -> LaidOut:
+    """The rows of a delimited text, as Parquet files in a folder.
+
+    Raises
+    ------
+    ReadingError
+        It is no text, or its rows cannot be told apart.
+    Cancelled
+        From ``report``.
+    """
+    head, encoding, guessed = encoding_told(opened, how)
+    text, remarks = head.decode(encoding, errors="ignore").lstrip("\ufeff"), list[str]()
+    asked = how is not None and how.encoding is not None
+    if encoding == "utf-8" and not asked:
+        encoding = _encoding_of_all(opened, report)
+        guessed = encoding != "utf-8"
+    only_returns = "\r" in text and "\n" not in text
+    source = opened.path
+    if encoding not in ("utf-8", "utf-8-sig") or only_returns or head[:2] in _LIKE_PACKED:
+        source = _in_utf8(opened, encoding, folder / "text", report)
+        text = text.replace("\r\n", "\n").replace("\r", "\n")
+    if guessed:
+        remarks.append(guessed_told(file_named(opened.path.name), encoding))
+    dialect = dialect_of(text, len(head) >= opened.size, how)
+    if how is None or how.header is None:
+        remarks += dialect.remarks
+    if dialect.indirect:
+        source, dialect = _parted_by_tabs(source, dialect, folder / "tabs", report)
+    return _LayingOut(source, dialect, folder, report, opened).done(remarks)
+
+
+class _LayingOut:
+    """A text whose fields a library can part, on its way to Parquet."""
+
+    def __init__(
+        self, source: Path, dialect: Dialect, folder: Path, report: Report, opened: OpenFile
+    ) -> None:
+        self._source, self._dialect, self._folder = source, dialect, folder
+        self._report, self._opened = report, opened
+        self._names, self._of_names = unique_names(dialect.header, dialect.fields)
+        self._usual = Notation("," if dialect.decimal_comma else ".", dialect.thousands)
+        self._unread: list[_Unread] = []
+        self._heads: list[pl.Series] = []
+        self._blank = self._at_end = 0
+
+    def done(self, remarks: Sequence[str]) -> LaidOut:
+        """All rows laid out, with these remarks and those about them."""
+        import polars as pl
+
+        more = list[str]()
+        with OpenFile.open(self._source) as source:
+            if unclosed := unclosed_quote(source, self._dialect, self._report):
+                more.append(unclosed)
+        try:
+            parts, ways = self._parts()
+        except pl.exceptions.ComputeError:
+            more += self._make_even()
+            parts, ways = self._parts()
+        more += [
+            unread.told(name, way.kind)
+            for name, way, unread in zip(self._names, ways, self._unread, strict=True)
+            if unread.words and way.kind in ("numbers", "dates")
+        ]
+        if self._blank:
+            rows, were = counted(self._blank, "row", "rows"), "was" if self._blank == 1 else "were"
+            more.append(f"{rows} without any value {were} passed over.")
+        units = {
+            name: way.notation.unit
+            for name, way in zip(self._names, ways, strict=True)
+            if way.kind == "numbers" and way.notation.unit
+        }
+        return LaidOut(tuple(parts), units, (*remarks, *self._of_names, *more))
+
+    def _parts(self) -> tuple[list[Path], list[_Way]]:
+        """The files, and how each column was read. Where later rows refute what the first rows
+        tell, all are read once more."""
+        ways: list[_Way] | None = None
+        while True:
+            parts = list[Path]()
+            for number, frame in enumerate(self._pieces()):
+                if ways is None:
+                    self._heads = frame.head(_FIRST_ROWS).get_columns()
+                    ways = [self._way(place) for place in range(frame.width)]
+                parts.append(self._folder / f"rows-{number:05}.parquet")
+                laid = self._laid(frame, ways)
+                laid.write_parquet(parts[-1], row_group_size=_ROWS_TOGETHER)
+            if ways is None:
+                name = file_named(self._opened.path.name)
+                raise ReadingError(
+                    f"{name} holds a row of names but no rows of values. Choose a file with data "
+                    "below its header."
+                )
+            others = [self._way_of_all(place, way) for place, way in enumerate(ways)]
+            if others == ways:
+                return parts, ways
+            for part in parts:
+                part.unlink()
+            ways = others
+
+    def _pieces(self) -> "Iterator[pl.DataFrame]":
+        """The rows as texts, without those that have no field; what is counted begins anew."""
+        import polars as pl
+
+        dialect = self._dialect
+        frame = pl.scan_csv(
+            self._source,
+            separator=dialect.separator,
+            quote_char=dialect.quote or None,
+            has_header=bool(dialect.header_rows) and not dialect.row_names,
+            skip_lines=dialect.above_rows if dialect.row_names else dialect.above_names,
+            infer_schema=False,
+            raise_if_empty=False,
+            glob=False,
+        )
+        width = len(frame.collect_schema())
+        if width > len(self._names):
+            self._names, self._of_names = unique_names(dialect.header, width)
+        self._unread = [_Unread(Counter()) for _ in range(width)]
+        self._above = self._blank = self._at_end = 0
+        for batch in frame.collect_batches(chunk_size=_ROWS, maintain_order=True):
+            piece = batch.rename(dict(zip(batch.columns, self._names, strict=True)))
+            if width > 1:
+                piece = self._without_blank(piece)
+            if piece.height:
+                yield piece
+                self._above += piece.height
+                self._report(f"Laying out on disk, {self._above:,} rows so far", None)
+
+    def _without_blank(self, piece: "pl.DataFrame") -> "pl.DataFrame":
+        """A piece without the rows that have no field, which are counted; those that end it may
+        be blank lines at the end of the text, of which nothing is to be told."""
+        import polars as pl
+
+        if not piece.to_series(0).null_count():
+            self._blank, self._at_end = self._blank + self._at_end, 0
+            return piece
+        blank = piece.select(pl.all_horizontal(pl.all().is_null())).to_series()
+        rows = (~blank).arg_true()
+        if not len(rows):
+            self._at_end += piece.height
+            return piece.clear()
+        at_end = piece.height - 1 - int(rows[-1])
+        self._blank += self._at_end + piece.height - len(rows) - at_end
+        self._at_end = at_end
+        return piece.filter(~blank)
+
+    def _laid(self, frame: "pl.DataFrame", ways: Sequence[_Way]) -> "pl.DataFrame":
+        """A piece with its fields as they are read; what is not of its column's kind is counted."""
+        import polars as pl
+
+        columns = []
+        for fields, way, unread in zip(frame.get_columns(), ways, self._unread, strict=True):
+            values = way.read(fields)
+            if way.kind not in ("text", "truths"):
+                unread.add(fields, values, self._above)
+            if way != _LEFT_OUT:
+                columns.append(values.alias(fields.name))
+        return pl.DataFrame(columns)
+
+    def _way(self, place: int, more: Sequence[str] = ()) -> _Way:
+        """How a column is read by its first rows, and by more fields of it."""
+        import polars as pl
+
+        fields = self._heads[place]
+        known = fields.drop_nulls()
+        header = self._dialect.header
+        named = place < len(header) and header[place].strip()
+        if not len(known) and not more and header and not named:
+            return _LEFT_OUT  # behind a separator at the end of each line there is no column
+        if len(known) and known.str.contains(_TRUTH).all():
+            return _Way("truths")
+        fields = pl.concat([pl.Series(fields.name, more, dtype=pl.String), fields])
+        if (notation := number_notation(fields, self._usual)) is not None:
+            return _Way("numbers", notation)
+        dates = date_notation(fields)
+        return _AS_TEXT if dates is None else _Way("dates", dates[0])
+
+    def _way_of_all(self, place: int, way: _Way) -> _Way:
+        """How a column is to be read, now that all rows are known: otherwise where this reads what
+        was no number or date, and as text where most fields are neither."""
+        unread = self._unread[place]
+        if not unread.words:
+            return way
+        other = self._way(place, [word for word in unread.words if word])
+        if other.kind in ("numbers", "dates"):
+            return other
+        return _AS_TEXT if unread.words.total() > unread.read else way
+
+    def _make_even(self) -> list[str]:
+        """Write the rows anew, all with the same number of fields; what is to be told of it."""
+        dialect, even = self._dialect, self._folder / "even"
+        with OpenFile.open(self._source) as source:
+            widest, long, short = field_counts(source, dialect, self._report)
+            with even.open("w", encoding="utf-8", newline="") as file:
+                writer = csv.writer(file, delimiter=dialect.separator, lineterminator="\n")
+                for number, (_, row) in enumerate(rows_below_names(source, dialect)):
+                    if number % _ROWS == 0:
+                        self._report(f"Making {number:,} rows even", None)
+                    writer.writerow(row + [""] * (widest - len(row)))
+        self._source, self._dialect = even, filled_up(dialect)
+        self._names, self._of_names = unique_names(dialect.header, widest)
+        told = []
+        if long:
+            extra = f"The extra ones are in {extra_columns(dialect.fields, self._names)}."
+            told.append(unequal(long, "more fields than the first row", extra))
+        if short:
+            told.append(
+                unequal(
+                    short,
+                    "fewer fields than the first row",
+                    "The fields they lack count as missing.",
+                )
+            )
+        return told
+
+
+def _encoding_of_all(opened: OpenFile, report: Report) -> str:
+    """The encoding of a text whose first bytes are UTF-8: another one where later bytes are not."""
+    report("Looking at how it is written", None)
+    name = file_named(opened.path.name)
+    decoder = codecs.getincrementaldecoder("utf-8")()
+    stream = opened.stream()
+    before = b""
+    while piece := stream.read(_LETTERS):
+        try:
+            decoder.decode(piece)
+        except UnicodeDecodeError:
+            return encoding_of(before + piece, name)[0]
+        before = piece
+    return "utf-8"
+
+
+def _in_utf8(opened: OpenFile, encoding: str, there: Path, report: Report) -> Path:
+    """The text written in UTF-8, with the line ends of today."""
+    reader = io.TextIOWrapper(opened.stream(), encoding=encoding, newline=None)
+    try:
+        with there.open("w", encoding="utf-8-sig", newline="") as file:
+            while letters := reader.read(_LETTERS):
+                report("Writing it in UTF-8", None)
+                file.write(letters)
+    except (UnicodeDecodeError, UnicodeError):
+        raise not_in(encoding, file_named(opened.path.name)) from None
+    finally:
+        reader.detach()
+    return there
+
+
+def _parted_by_tabs(
+    source: Path, dialect: Dialect, there: Path, report: Report
+) -> tuple[Path, Dialect]:
+    """The same rows with tabs between fields that are parted in a way that the library lacks."""
+    how = dialect.separator, dialect.quote, dialect.places, dialect.loose_quotes
+    with (
+        OpenFile.open(source) as opened,
+        text_of(opened) as lines,
+        there.open("w", encoding="utf-8", newline="") as file,
+    ):
+        writer = csv.writer(file, delimiter="\t", lineterminator="\n")
+        for number, (line, row) in enumerate(rows_of(lines, *how)):
+            if number % _ROWS == 0:
+                report(f"Parting the fields of {number:,} rows", None)
+            if line > dialect.above_names:
+                writer.writerow(row)
+    return there, parted_by_tabs(dialect)
