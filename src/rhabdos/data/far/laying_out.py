@@ -23,6 +23,7 @@ from rhabdos.data.fields.texts import DAY, missing_words
 from rhabdos.data.files.encodings import encoding_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.readers.notes import MOST_NOTES, is_note, lines_at_end, notes_told, remarks_at_end
 from rhabdos.data.readers.plain_text import encoding_told, guessed_told, not_in, text_of
 from rhabdos.data.readers.uneven import (
     extra_columns,
@@ -151,6 +152,7 @@ def text_laid_out(
     Cancelled
         From ``report``.
     """
+    name = file_named(opened.path.name)
     head, encoding, guessed = encoding_told(opened, how)
     text, remarks = head.decode(encoding, errors="ignore").lstrip("\ufeff"), list[str]()
     asked = how is not None and how.encoding is not None
@@ -163,28 +165,32 @@ def text_laid_out(
         source = _in_utf8(opened, encoding, folder / "text", report)
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     if guessed:
-        remarks.append(guessed_told(file_named(opened.path.name), encoding))
+        remarks.append(guessed_told(name, encoding))
     dialect = dialect_of(text, len(head) >= opened.size, how)
     if how is None or how.header is None:
         remarks += dialect.remarks
     if dialect.indirect:
         source, dialect = _parted_by_tabs(source, dialect, folder / "tabs", report)
-    return _LayingOut(source, dialect, folder, report, opened).done(remarks)
+    return _LayingOut(source, text, dialect, folder, report, name).done(remarks)
 
 
 class _LayingOut:
     """A text whose fields a library can part, on its way to Parquet."""
 
     def __init__(
-        self, source: Path, dialect: Dialect, folder: Path, report: Report, opened: OpenFile
+        self, source: Path, head: str, dialect: Dialect, folder: Path, report: Report, name: str
     ) -> None:
         self._source, self._dialect, self._folder = source, dialect, folder
-        self._report, self._opened = report, opened
+        self._report, self._name = report, name
         self._names, self._of_names = unique_names(dialect.header, dialect.fields)
         self._usual = Notation("," if dialect.decimal_comma else ".", dialect.thousands)
         self._unread: list[_Unread] = []
         self._heads: list[pl.Series] = []
         self._blank = self._at_end = 0
+        with OpenFile.open(source) as text:
+            self._remarks = remarks_at_end(text, head)
+            self._notes_below_blank = _notes_below_blank(text, dialect)
+        self._notes: list[str] = []
 
     def done(self, remarks: Sequence[str]) -> LaidOut:
         """All rows laid out, with these remarks and those about them."""
@@ -207,6 +213,7 @@ class _LayingOut:
         if self._blank:
             rows, were = counted(self._blank, "row", "rows"), "was" if self._blank == 1 else "were"
             more.append(f"{rows} without any value {were} passed over.")
+        more += notes_told(self._notes)
         units = {
             name: way.notation.unit
             for name, way in zip(self._names, ways, strict=True)
@@ -228,10 +235,9 @@ class _LayingOut:
                 laid = self._laid(frame, ways)
                 laid.write_parquet(parts[-1], row_group_size=_ROWS_TOGETHER)
             if ways is None:
-                name = file_named(self._opened.path.name)
                 raise ReadingError(
-                    f"{name} holds a row of names but no rows of values. Choose a file with data "
-                    "below its header."
+                    f"{self._name} holds a row of names but no rows of values. Choose a file with "
+                    "data below its header."
                 )
             others = [self._way_of_all(place, way) for place, way in enumerate(ways)]
             if others == ways:
@@ -260,14 +266,31 @@ class _LayingOut:
             self._names, self._of_names = unique_names(dialect.header, width)
         self._unread = [_Unread(Counter()) for _ in range(width)]
         self._above = self._blank = self._at_end = 0
-        for batch in frame.collect_batches(chunk_size=_ROWS, maintain_order=True):
+        batches = frame.collect_batches(chunk_size=_ROWS, maintain_order=True)
+        for batch, is_last in _with_last(batches):
             piece = batch.rename(dict(zip(batch.columns, self._names, strict=True)))
+            if width > 1 and is_last:
+                piece = self._without_notes(piece)
             if width > 1:
                 piece = self._without_blank(piece)
             if piece.height:
                 yield piece
                 self._above += piece.height
                 self._report(f"Laying out on disk, {self._above:,} rows so far", None)
+
+    def _without_notes(self, piece: "pl.DataFrame") -> "pl.DataFrame":
+        """The last piece without the remarks and notes beneath the rows."""
+        import polars as pl
+
+        filled = (~piece.select(pl.all_horizontal(pl.all().is_null())).to_series()).arg_true()
+        if not len(filled):
+            return piece
+        rows = piece.head(int(filled[-1]) + 1)
+        self._notes = self._remarks or self._notes_below_blank
+        if not self._remarks and self._notes:
+            above = rows.head(-len(self._notes)).tail(1).rows()
+            self._notes = [] if not above or any(above[0]) else self._notes
+        return rows.head(-len(self._notes)) if self._notes else piece
 
     def _without_blank(self, piece: "pl.DataFrame") -> "pl.DataFrame":
         """A piece without the rows that have no field, which are counted; those that end it may
@@ -355,6 +378,29 @@ class _LayingOut:
                 )
             )
         return told
+
+
+def _with_last(frames: "Iterator[pl.DataFrame]") -> "Iterator[tuple[pl.DataFrame, bool]]":
+    """Each of some frames, and whether it is the last one."""
+    before = next(frames, None)
+    for frame in frames:
+        assert before is not None
+        yield before, False
+        before = frame
+    if before is not None:
+        yield before, True
+
+
+def _notes_below_blank(opened: OpenFile, dialect: Dialect) -> list[str]:
+    """The notes beneath the last line that is blank, where nothing else stands there; that line
+    may still be a part of a field."""
+    lines = lines_at_end(opened)
+    blank = [at for at, line in enumerate(lines) if not line.strip()]
+    if not blank:
+        return []
+    rows = [row for _, row in rows_of(lines[blank[-1] + 1 :], dialect.separator, dialect.quote)]
+    alone = all(is_note(row + [""] * (2 - len(row))) for row in rows)
+    return [row[0].strip() for row in rows] if alone and len(rows) <= MOST_NOTES else []
 
 
 def _encoding_of_all(opened: OpenFile, report: Report) -> str:

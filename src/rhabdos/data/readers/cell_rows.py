@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 from rhabdos.data.fields.dialect import NUMBERED
 from rhabdos.data.fields.names import preamble, rows_of_names
+from rhabdos.data.readers.notes import MOST_NOTES, is_note, notes_told
 from rhabdos.quoting import quoted
 from rhabdos.wording import counted
 
@@ -41,32 +42,6 @@ def names_at(
     if not header_rows:
         remarks.append(NUMBERED)
     return above, header_rows, remarks
-
-
-MOST_NOTES = 20  # rows beneath a table; of more, each may be one of its rows
-
-
-def is_note(row: Sequence[object]) -> bool:
-    """Whether a row beneath a blank one is a sentence, and no row of a table: text in its first
-    cell, and nothing beside it."""
-    first = row[0] if row else None
-    alone = len(row) > 1 and not any(cell not in (None, "") for cell in row[1:])
-    return alone and isinstance(first, str) and any(map(str.isalpha, first))
-
-
-def notes_told(notes: Sequence[str]) -> list[str]:
-    """What is to be said of notes beneath a table."""
-    if not notes:
-        return []
-    if len(notes) == 1:
-        return [
-            f"Beneath the rows stands {quoted(notes[0])}, which is no row of this table; it stayed "
-            "out."
-        ]
-    return [
-        f"Beneath the rows stand {len(notes)} notes, the first of which is {quoted(notes[0])}; "
-        "they stayed out."
-    ]
 
 
 def without_blank_rows(series: "list[pl.Series]") -> "tuple[pl.DataFrame, list[str]]":

@@ -16,8 +16,8 @@ from rhabdos.data.fields.notation import Notation
 from rhabdos.data.files.opening import OpenFile, Stamp, table_name
 from rhabdos.data.files.unpacking import unpacked
 from rhabdos.data.limits import ReadingError
-from rhabdos.data.readers.cell_rows import notes_told
 from rhabdos.data.readers.frames import FEW_COLUMNS, READING_SHARE
+from rhabdos.data.readers.notes import notes_told
 from rhabdos.data.readers.plain_text import Text, as_other_text, as_text, holding, text_of
 from rhabdos.data.readers.uneven import (
     blank_lines,

@@ -2,10 +2,8 @@
 
 import codecs
 import io
-import re
 from collections.abc import Iterator
 from contextlib import contextmanager
-from itertools import dropwhile
 from typing import TextIO
 
 from msgspec import Struct, structs
@@ -13,15 +11,13 @@ from msgspec import Struct, structs
 from rhabdos.data.files.encodings import encoding_of, named
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
-from rhabdos.data.readers.cell_rows import MOST_NOTES, notes_told
 from rhabdos.data.readers.drawn_tables import LARGEST, looks_drawn, undrawn
+from rhabdos.data.readers.notes import notes_told, remarks_at_end
 from rhabdos.data.steps.reading import Read
 from rhabdos.quoting import file_named, quoted
 
 _HEAD_BYTES = 1 << 18
 _LONGEST_LINE = 1 << 26
-_TAIL_BYTES = 1 << 14  # in which remarks at the end are looked for
-_REMARK = re.compile(r"#+(?:\s|$)|#[^,;|\t]*$")  # and no tag such as #12 with a value beside it
 
 
 class Text(Struct, frozen=True, eq=False):
@@ -73,19 +69,9 @@ def encoding_told(opened: OpenFile, how: Read | None) -> tuple[bytes, str, bool]
 
 
 def _without_end_remarks(text: Text) -> Text:
-    """A text without the remarks behind # that end it, where no row of it begins so."""
-    tail = text.opened.tail(_TAIL_BYTES).decode("utf-8", errors="ignore").rstrip()
-    lines = tail.splitlines()
-    rows = len(lines)
-    while rows and _REMARK.match(lines[rows - 1]):
-        rows -= 1
-    remarks = lines[rows:]
-    if not remarks or not rows or len(remarks) > MOST_NOTES:
-        return text
-    above = text.head.rstrip().splitlines()
-    above = list(dropwhile(_REMARK.match, above))
-    above = above[: -len(remarks)] if len(text.head.encode()) >= text.opened.size else above
-    if len(above) < 2 or any(map(_REMARK.match, above)):
+    """A text without the remarks behind # that end it."""
+    remarks = remarks_at_end(text.opened, text.head)
+    if not remarks:
         return text
     content = text.opened.whole().rstrip()
     for _ in remarks:

@@ -11,7 +11,7 @@ from msgspec import structs
 from rhabdos.data.fields.dialect import Dialect, rows_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import MOST_COLUMNS, ReadingError
-from rhabdos.data.readers.cell_rows import MOST_NOTES, is_note
+from rhabdos.data.readers.notes import MOST_NOTES, is_note
 from rhabdos.data.readers.plain_text import text_of
 from rhabdos.data.reporting import Report
 from rhabdos.quoting import file_named, quoted
