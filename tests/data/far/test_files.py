@@ -47,6 +47,21 @@ def _far(path):
     return far_table("rows", DuckFiles((path,), _MEMORY), "the file")
 
 
+@pytest.mark.parametrize("unit", ["ms", "us", "ns"])
+def test_times_of_day_and_spans_are_hours(tmp_path, unit):
+    whole = pl.Series("w", [90_000_000, None, -1_500, 86_399_999], dtype=pl.Int64)
+    spans = (whole * {"ms": 1, "us": 1_000, "ns": 1_000_000}[unit]).cast(pl.Duration(unit))
+    times = (whole.clip(0, 86_399_999) * 1_000_000).cast(pl.Time)
+    near, far = _both(tmp_path, pl.DataFrame({"span": spans, "time": times}))
+    assert [(c.name, c.kind, c.unit) for c in far.columns] == [
+        (c.name, c.kind, c.unit) for c in near.columns
+    ]
+    for name in ("span", "time"):
+        asked, told = (gather_far(far, (name,)).samples[0], gather(near, (name,)).samples[0])
+        assert (asked.n, asked.missing) == (told.n, told.missing) == (3, 1)
+        assert asked.at(np.arange(3)).tolist() == told.at(np.arange(3)).tolist()
+
+
 def _both(tmp_path, frame):
     path = tmp_path / "rows.parquet"
     frame.write_parquet(path, row_group_size=5_000)

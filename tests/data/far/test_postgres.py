@@ -106,17 +106,17 @@ def test_odd_values_are_read_as_they_are(server):
     server.do(
         "DROP TABLE IF EXISTS odd",
         "CREATE TABLE odd (f float8, r real, n numeric, big bigint, t timestamptz, d date, "
-        "e text, a int[], u uuid)",
+        "e text, a int[], u uuid, h time, s interval)",
         "INSERT INTO odd VALUES ('NaN', 0.1, 'NaN', 9007199254740993, 'infinity', 'infinity', "
-        "'n/a', '{1}', NULL), ('-infinity', 2, 1e400, 1, '2026-03-01 12:00+02', '2026-03-01', "
-        "'b', NULL, NULL), ('-0', 3, 0.25, 2, '1969-12-31 18:00-06', '1969-12-31', ' ', NULL, "
-        "NULL), (1e308, 4, 1e-400, NULL, NULL, NULL, 'b', NULL, NULL)",
+        "'n/a', '{1}', NULL, '08:30', '25 h'), ('-infinity', 2, 1e400, 1, '2026-03-01 12:00+02', '2026-03-01', "
+        "'b', NULL, NULL, '23:59:59.5', '-90 s'), ('-0', 3, 0.25, 2, '1969-12-31 18:00-06', '1969-12-31', ' ', NULL, "
+        "NULL, NULL, NULL), (1e308, 4, 1e-400, NULL, NULL, NULL, 'b', NULL, NULL, '00:00', '0')",
     )
     far = _opened(server, "odd")
-    assert [c.name for c in far.columns] == ["f", "r", "n", "big", "t", "d", "e"]
+    assert [c.name for c in far.columns] == ["f", "r", "n", "big", "t", "d", "e", "h", "s"]
     assert "“a” and “u” are left out" in far.remarks[0]
     found = {}
-    for name in ("f", "r", "n", "t", "d"):
+    for name in ("f", "r", "n", "t", "d", "h", "s"):
         sample = gather_far(far, (name,)).samples[0]
         found[name] = sample.at(np.arange(sample.n)).tolist()
     assert found["f"] == [0.0, 1e308]
@@ -125,7 +125,32 @@ def test_odd_values_are_read_as_they_are(server):
     assert "9007199254740993" in list(far.column("big").texts)
     assert found["t"] == [0.0, 20513 + 10 / 24]
     assert found["d"] == [-1.0, 20513.0]
+    assert found["h"] == [0.0, 8.5, 23 + 3599.5 / 3600]
+    assert found["s"] == [-0.025, 0.0, 25.0]
+    assert [far.column(name).unit for name in "hs"] == ["h", "h"]
     assert gather_far(far, ("r",), ("e",)).factors[0].levels == ("b",)
+
+
+def test_money_domains_and_names_of_rows_are_columns_as_others(server):
+    server.do(
+        "DROP TABLE IF EXISTS paid",
+        "DROP DOMAIN IF EXISTS price, soak",
+        "CREATE DOMAIN price AS numeric",
+        "CREATE DOMAIN soak AS interval",
+        "CREATE TABLE paid (t money, r price, u soak, o oid)",
+        "INSERT INTO paid VALUES (12.50, 0.1, '2 h', 7), (NULL, NULL, NULL, NULL), (-1, 3, '0', 8)",
+    )
+    far = _opened(server, "paid")
+    found = {c.name: gather_far(far, (c.name,)).samples[0] for c in far.columns}
+    assert {name: sample.at(np.arange(sample.n)).tolist() for name, sample in found.items()} == {
+        "t": [-1.0, 12.5],
+        "r": [0.1, 3.0],
+        "u": [0.0, 2.0],
+        "o": [7.0, 8.0],
+    }
+    assert not far.remarks
+    of_query = _opened(server, query="SELECT t AS r, u AS t FROM paid WHERE o > 7")
+    assert [(c.name, c.values.tolist()) for c in of_query.columns] == [("r", [-1.0]), ("t", [0.0])]
 
 
 def test_decimals_written_differently_are_one_value(server):

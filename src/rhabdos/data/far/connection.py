@@ -107,8 +107,17 @@ class Connection(Protocol):
         are mentioned around it."""
         ...
 
+    def column(self, name: str) -> "exp.Expression":
+        """A column by its name, of a type that it can be asked in."""
+        ...
+
     def days_of(self, moment: "exp.Expression") -> "exp.Expression":
         """A date or time as days since 1970, a double."""
+        ...
+
+    def hours_of(self, span: "exp.Expression", kind: "pl.DataType", /) -> "exp.Expression | None":
+        """A time of day or a span of the type that was looked at as hours, a double; None where
+        there is no way to ask for them."""
         ...
 
     def tables(self) -> list[tuple[str, str, int]]:

@@ -8,7 +8,7 @@ from sqlglot import exp
 
 from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError, Question
-from rhabdos.data.far.words import both, number
+from rhabdos.data.far.words import both, column, number
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import file_named, shortened_to
 
@@ -19,6 +19,7 @@ _VIEW = "data"
 _CHUNKS = 40  # of rows that follow one another, in a look at a file
 _LEAST_MEMORY = 200 << 20  # bytes, that an engine has in any case
 _MICROSECONDS = 86_400e6  # in a day, which dates count in
+_SECONDS = 3_600  # in an hour, which times of day and spans count in
 
 
 class DuckFiles:
@@ -131,10 +132,25 @@ class DuckFiles:
         """As it is: this engine sees by itself what is the same."""
         return query
 
+    def column(self, name: str) -> exp.Expression:
+        """A column as it is."""
+        return column(name)
+
     def days_of(self, moment: exp.Expression) -> exp.Expression:
         """A date or time as days since 1970, a double."""
         micros = exp.Anonymous(this="EPOCH_US", expressions=[moment.copy()])
         return both(exp.cast(micros, "double"), number(_MICROSECONDS), exp.Div)
+
+    def hours_of(self, span: exp.Expression, kind: "pl.DataType", /) -> exp.Expression | None:
+        """A time of day or a span as hours: the engine takes spans for the whole numbers that they
+        are stored as."""
+        import polars as pl
+
+        if not isinstance(kind, pl.Duration):
+            micros = exp.Anonymous(this="EPOCH_US", expressions=[span.copy()])
+            return both(exp.cast(micros, "double"), number(_SECONDS * 1e6), exp.Div)
+        ticks = {"ms": 1e3, "us": 1e6, "ns": 1e9}[kind.time_unit]
+        return both(exp.cast(span.copy(), "double"), number(_SECONDS * ticks), exp.Div)
 
     def tables(self) -> list[tuple[str, str, int]]:
         """A file is chosen as such."""

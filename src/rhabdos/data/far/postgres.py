@@ -12,7 +12,7 @@ from sqlglot import exp
 from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.own_query import one_select
 from rhabdos.data.far.place import Place
-from rhabdos.data.far.words import both, column, decimal, every, named, number, text
+from rhabdos.data.far.words import both, column, decimal, every, named, number, text, when
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import quoted, shortened_to
 
@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     import polars as pl
 
 _SECONDS_TO_CONNECT = 10
+_DECIMALS = ("numeric", "money")
+_CAST = {"money": "decimal", "oid": "bigint"}
 _USUAL_PORT = 5432  # registered for it
 _MICROSECONDS = 86_400e6  # in a day, which dates count in
 _MORE_PAGES = 1.3  # than would hold as many rows, since pages are drawn by chance
@@ -76,8 +78,13 @@ class PostgresTable:
 
     @property
     def decimals(self) -> frozenset[str]:
-        """The columns that hold decimals of any size."""
-        return frozenset(name for name, kind in self.kinds.items() if kind == "numeric")
+        """The columns that hold decimals of any size, sums of money too."""
+        return frozenset(name for name, kind in self.kinds.items() if kind in _DECIMALS)
+
+    def column(self, name: str) -> exp.Expression:
+        """A column; as another type where nothing else can be made of its own."""
+        there, other = column(name), _CAST.get(self.kinds.get(name, ""))
+        return exp.cast(there, other) if other else there
 
     def ask(self, query: exp.Query, question: Question | None = None) -> "pl.DataFrame":
         """The rows that answer a query."""
@@ -117,11 +124,10 @@ class PostgresTable:
 
     def look(self, rows: int, seed: int) -> "pl.DataFrame":
         """Rows from pages drawn by chance; of views and queries, the first that come."""
+        import polars as pl
+
         self.kinds = self._kinds()
-        chosen = [
-            named(decimal(column(name)), name) if kind == "numeric" else column(name)
-            for name, kind in self.kinds.items()
-        ]
+        chosen = [self._looked_at(name) for name in self.kinds]
         base = self.base
         about, _estimated = self.about_rows()
         if self._is_table and about and about > rows:
@@ -138,22 +144,35 @@ class PostgresTable:
         seen = self.ask(exp.select(*chosen).from_(base).limit(rows))
         if not seen.height and base is not self.base:  # few pages, all of them without rows
             seen = self.ask(exp.select(*chosen).from_(self.base).limit(rows))
-        return seen
+        spans = [name for name, kind in self.kinds.items() if kind == "interval"]
+        return seen.with_columns(
+            seen[name].round().cast(pl.Int64).cast(pl.Duration("us")) for name in spans
+        )
+
+    def _looked_at(self, name: str) -> exp.Expression:
+        """A column as it is fetched: what no frame can hold is made a double."""
+        if name in self.decimals:
+            return named(decimal(self.column(name)), name)
+        return (
+            named(_micros_of(column(name)), name)
+            if self.kinds[name] == "interval"
+            else column(name)
+        )
 
     def _kinds(self) -> dict[str, str]:
         """The type of each column, by name, also where there are no rows."""
         none = exp.select("*").from_(self.base).limit(0)
-        names = self.ask(none).columns
-        if not names:
-            return {}
         single = exp.select(named(exp.Literal.number(1), "one")).subquery("o")
-        typed = [
-            named(
-                exp.cast(exp.Anonymous(this="pg_typeof", expressions=[_of("t", name)]), "text"),
-                f"k{at}",
-            )
-            for at, name in enumerate(names)
-        ]
+        # A frame without rows would tell the names, but there are types that no frame can have.
+        row = exp.select(exp.Column(this=exp.Star(), table=exp.to_identifier("t")))
+        row = row.from_(single.copy()).join(none.subquery("t"), on=exp.true(), join_type="left")
+        whole = exp.Column(this=exp.Star(), table=exp.to_identifier("r"))
+        written = exp.Anonymous(this="row_to_json", expressions=[whole])
+        keys = exp.Anonymous(this="json_object_keys", expressions=[written])
+        names = self.ask(exp.select(named(keys, "k")).from_(row.subquery("r"))).to_series(0)
+        if not len(names):
+            return {}
+        typed = [named(_type_of(_of("t", name)), f"k{at}") for at, name in enumerate(names)]
         query = (
             exp.select(*typed)
             .from_(single)
@@ -216,9 +235,11 @@ class PostgresTable:
 
     def days_of(self, moment: exp.Expression) -> exp.Expression:
         """A date or time as days since 1970, a double."""
-        seconds = exp.Extract(this=exp.Var(this="EPOCH"), expression=moment.copy())
-        micros = exp.Mul(this=seconds, expression=exp.Literal.number("1000000"))
-        return both(exp.cast(exp.paren(micros), "double"), number(_MICROSECONDS), exp.Div)
+        return both(_micros_of(moment), number(_MICROSECONDS), exp.Div)
+
+    def hours_of(self, span: exp.Expression, _kind: "pl.DataType", /) -> exp.Expression | None:
+        """A time of day or an interval as hours."""
+        return both(_micros_of(span), number(_MICROSECONDS / 24), exp.Div)
 
     def tables(self) -> list[tuple[str, str, int]]:
         """Schemas and names of what may be read, with about how many rows each has."""
@@ -334,6 +355,23 @@ class PostgresTable:
             f"{self._server} cannot answer: {shortened_to(140, said.rstrip('. '))}. Check the "
             "table, or the query."
         )
+
+
+def _micros_of(moment: exp.Expression) -> exp.Expression:
+    """A date, a time or an interval in microseconds, a double."""
+    seconds = exp.Extract(this=exp.Var(this="EPOCH"), expression=moment.copy())
+    micros = exp.Mul(this=seconds, expression=exp.Literal.number("1000000"))
+    return exp.cast(exp.paren(micros), "double")
+
+
+def _type_of(expression: exp.Expression) -> exp.Expression:
+    """The name of a type; of a domain, that of the type that it is made of."""
+    kind, base = _of("y", "oid"), _of("y", "typbasetype")
+    own = exp.Anonymous(this="pg_typeof", expressions=[expression])
+    plain = when((both(base, exp.Literal.number(0), exp.EQ), kind), other=base)
+    told = exp.Anonymous(this="format_type", expressions=[plain, exp.null()])
+    types = exp.alias_(exp.to_table("pg_catalog.pg_type"), "y", table=True)
+    return exp.select(told).from_(types).where(both(kind, own, exp.EQ)).subquery()
 
 
 def _of(table: str, name: str) -> exp.Expression:

@@ -9,7 +9,7 @@ from sqlglot import exp
 from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.own_query import one_select
 from rhabdos.data.far.place import Place
-from rhabdos.data.far.words import both, number
+from rhabdos.data.far.words import both, column, number
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import quoted, shortened_to
 
@@ -125,12 +125,20 @@ class SparkTable:
         """As it is: this engine sees by itself what is the same."""
         return query
 
+    def column(self, name: str) -> exp.Expression:
+        """A column as it is."""
+        return column(name)
+
     def days_of(self, moment: exp.Expression) -> exp.Expression:
         """A date or time as days since 1970, a double."""
         zoned = exp.Anonymous(
             this="UNIX_MICROS", expressions=[exp.cast(moment.copy(), "timestamptz")]
         )
         return both(exp.cast(zoned, "double"), number(_MICROSECONDS), exp.Div)
+
+    def hours_of(self, _span: exp.Expression, _kind: "pl.DataType", /) -> exp.Expression | None:
+        """A cluster has no times of day, and spans of several kinds."""
+        return None
 
     def tables(self) -> list[tuple[str, str, int]]:
         """Databases and tables of the cluster's catalogue."""

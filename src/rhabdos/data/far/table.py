@@ -17,7 +17,6 @@ from rhabdos.data.columns import (
 from rhabdos.data.far.connection import Connection, FarError
 from rhabdos.data.far.pushing import text_column, truth_column
 from rhabdos.data.far.relation import FarColumn, Relation, of_decimals, of_doubles, of_singles
-from rhabdos.data.far.words import column as column_named
 from rhabdos.data.far.words import double
 from rhabdos.data.fields.kinds import column_from, fits_double, grouped
 from rhabdos.data.fields.singles import of_few_digits
@@ -114,8 +113,8 @@ def far_table(name: str, connection: Connection, where: str) -> Table:
 def _left_out(names: list[str]) -> str:
     are = "is" if len(names) == 1 else "are"
     return (
-        f"{listed(names, most=4)} {are} left out: lists, bytes and times of day are not asked "
-        "where they lie."
+        f"{listed(names, most=4)} {are} left out: lists, bytes and the like are not asked where "
+        "they lie."
     )
 
 
@@ -141,7 +140,7 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
     """How a column is asked, by what it holds where it lies; None where it is not."""
     import polars as pl
 
-    there, kind = column_named(series.name), series.dtype
+    there, kind = connection.column(series.name), series.dtype
     if kind == pl.Boolean:
         return truth_column(there)
     if series.name in connection.decimals:
@@ -156,6 +155,9 @@ def _asked_as(series: "pl.Series", connection: Connection) -> FarColumn | None:
         return of_decimals(there)
     if kind in (pl.Date, pl.Datetime):
         return of_doubles(connection.days_of(there), "date", there)
+    if kind == pl.Time or isinstance(kind, pl.Duration):
+        hours = connection.hours_of(there, kind)
+        return None if hours is None else of_doubles(hours)
     if kind == pl.String or kind.is_integer() or kind in (pl.Categorical, pl.Enum):
         return text_column(cast("exp.Expression", exp.cast(there, "text")), MISSING_WORDS)
     return None
