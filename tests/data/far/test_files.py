@@ -4,6 +4,7 @@ import re
 from concurrent.futures import Future, ThreadPoolExecutor
 from itertools import product
 
+import duckdb
 import numpy as np
 import polars as pl
 import pytest
@@ -60,6 +61,41 @@ def test_times_of_day_and_spans_are_hours(tmp_path, unit):
         asked, told = (gather_far(far, (name,)).samples[0], gather(near, (name,)).samples[0])
         assert (asked.n, asked.missing) == (told.n, told.missing) == (3, 1)
         assert asked.at(np.arange(3)).tolist() == told.at(np.arange(3)).tolist()
+
+
+def _groups(table):
+    recipe = read_recipe('rhabdos = 1\n[show]\nvariables = ["x"]\nsplit = ["v"]')
+    readings = read(recipe, samples_for(recipe, table))
+    return [(group.label, group.n, group.missing) for group in readings.groups]
+
+
+def test_bytes_that_are_letters_are_texts_as_older_programs_keep_them(tmp_path):
+    bays = pl.Series("v", ["Möwe", "Süd", None, "Möwe"] * 30)
+    frame = pl.DataFrame({"v": bays.cast(pl.Binary), "x": [1.5] * 120})
+    near, far = _both(tmp_path, frame)
+    assert _groups(near) == _groups(far) == [("Möwe", 60, 0), ("Süd", 30, 0)]
+    raw = frame.with_columns(v=pl.Series([b"\xff\x00", b"ab", b"a\x01", None] * 30))
+    near, far = _both(tmp_path, raw)
+    assert list(near.columns[0].texts)[:4] == ["ff00", "6162", "6101", None]
+    assert "“v” is left out" in far.remarks[0]
+
+
+@pytest.mark.parametrize("more", ["", ", '{\"a\": 1}'::JSON AS j"])
+def test_intervals_that_no_frame_knows_are_hours(tmp_path, more):
+    path = tmp_path / "rows.parquet"
+    with duckdb.connect() as engine:
+        engine.execute(
+            "COPY (SELECT INTERVAL (i) MINUTE AS span, i % 3 AS bay, 'Ebba' AS v, 1.5 AS x"
+            f"{more} FROM range(90) t(i) UNION ALL BY NAME SELECT 1.5 AS x) TO '{path}'"
+        )
+    near, far = read_table(path), _far(path)
+    assert [(c.name, c.kind) for c in near.columns] == [(c.name, c.kind) for c in far.columns]
+    assert near.columns[0].unit == far.columns[0].unit == "h"
+    asked, told = gather_far(far, ("span",)).samples[0], gather(near, ("span",)).samples[0]
+    assert (told.n, told.missing, asked.n, asked.missing) == (90, 1, 90, 1)
+    assert asked.at(np.arange(90)).tolist() == [i / 60 for i in range(90)]
+    assert told.at(np.arange(90)).tolist() == [i / 60 for i in range(90)]
+    assert _groups(near) == _groups(far) == [("Ebba", 90, 0)]
 
 
 def _both(tmp_path, frame):

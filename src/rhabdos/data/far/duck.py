@@ -8,7 +8,8 @@ from sqlglot import exp
 
 from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError, Question
-from rhabdos.data.far.words import both, column, number
+from rhabdos.data.far.words import both, column, named, number
+from rhabdos.data.fields.kinds import letters_of
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import file_named, shortened_to
 
@@ -48,6 +49,7 @@ class DuckFiles:
 
         self._paths, self._laid_out = paths, laid_out
         self._folder = Aside()
+        self._letters: frozenset[str] = frozenset()
         self._engine = duckdb.connect()
         # Besides what it is given, an engine holds the blocks of the file that it reads.
         megabytes = max(memory, _LEAST_MEMORY) >> 20
@@ -58,7 +60,9 @@ class DuckFiles:
         ):
             self._engine.execute(f"SET {setting} = {value}")
         try:
-            self._engine.read_parquet([str(path) for path in paths]).create_view(_VIEW)
+            rows = self._engine.read_parquet([str(path) for path in paths])
+            self._kinds = dict(zip(rows.columns, map(str, rows.types), strict=True))
+            rows.create_view(_VIEW)
         except duckdb.Error as error:
             raise self._refusal(error) from None
 
@@ -92,7 +96,24 @@ class DuckFiles:
 
     def look(self, rows: int, seed: int) -> "pl.DataFrame":
         """Rows from places drawn by chance all over the files: short runs, since what is stored
-        together is read together."""
+        together is read together. The first rows, where a column is one that no frame can have."""
+        import polars as pl
+
+        spans = [name for name, kind in self._kinds.items() if kind == "INTERVAL"]
+        if spans:
+            chosen = [named(self.column(name), name) for name in self._kinds]
+            seen = self.ask(exp.select(*chosen).from_(self.base).limit(rows))
+            return seen.with_columns(pl.col(spans).cast(pl.Duration("us")))
+        seen = self._runs(rows, seed)
+        letters = {
+            series.name: text
+            for series in seen.get_columns()
+            if series.dtype == pl.Binary and (text := letters_of(series)) is not None
+        }
+        self._letters = frozenset(letters)
+        return seen.with_columns(**letters)
+
+    def _runs(self, rows: int, seed: int) -> "pl.DataFrame":
         import random
 
         import polars as pl
@@ -133,8 +154,15 @@ class DuckFiles:
         return query
 
     def column(self, name: str) -> exp.Expression:
-        """A column as it is."""
-        return column(name)
+        """A column; intervals as whole numbers of microseconds, and bytes that are letters as
+        texts."""
+        there = column(name)
+        if self._kinds[name] == "INTERVAL":
+            return exp.Anonymous(this="EPOCH_US", expressions=[there])
+        if name in self._letters:
+            decoded = exp.Anonymous(this="DECODE", expressions=[there])
+            return exp.Anonymous(this="TRY", expressions=[decoded])
+        return there
 
     def days_of(self, moment: exp.Expression) -> exp.Expression:
         """A date or time as days since 1970, a double."""

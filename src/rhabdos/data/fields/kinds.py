@@ -42,6 +42,7 @@ from rhabdos.data.limits import LONGEST_NAME
 if TYPE_CHECKING:
     import polars as pl
 
+_NO_LETTERS = r"[\x00-\x08\x0e-\x1f\x7f]"
 _SHORT_RANGE = 100_000  # whole numbers that a table by number is made of
 
 
@@ -61,6 +62,8 @@ def column_from(
         return grouped(name, series.cast(pl.String))
     if isinstance(series.dtype, pl.Enum):
         return _in_order(name, series)
+    if series.dtype == pl.Binary and (letters := letters_of(series)) is not None:
+        return column_from(name, letters, usual, original)
     if series.dtype.is_nested() or series.dtype in (pl.Binary, pl.Object):
         return as_label(name, _as_text(series))
     if series.dtype.is_integer() and not fits_double(series):
@@ -85,6 +88,17 @@ def column_from(
     if (dates := date_notation(text)) is not None:
         return as_dates(name, text, *dates)
     return grouped(name, text)
+
+
+def letters_of(series: "pl.Series") -> "pl.Series | None":
+    """Bytes as the text that they are, as older programs keep texts; None where some are none."""
+    import polars as pl
+
+    try:
+        letters = series.cast(pl.String)
+    except pl.exceptions.ComputeError:
+        return None
+    return None if letters.str.contains(_NO_LETTERS).any() else letters
 
 
 def fits_double(whole: "pl.Series") -> bool:

@@ -1,5 +1,6 @@
 """Read Parquet, Arrow and Avro, which hold typed columns."""
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rhabdos.data.files.formats import format_of
@@ -44,5 +45,33 @@ def _frame(opened: OpenFile) -> "pl.DataFrame":
     readers = {"parquet": pl.read_parquet, "arrow": pl.read_ipc, "avro": pl.read_avro}
     # Told first: to look at the head of an unpacked file moves on in what is read from.
     reader = readers.get(format_of(opened), pl.read_ipc_stream)
-    with opened.settled() as source:
-        return reader(source)
+    try:
+        with opened.settled() as source:
+            return reader(source)
+    except pl.exceptions.PanicException as error:
+        if reader is pl.read_parquet and opened.on_disk and "interval" in str(error):
+            return _with_spans(opened.path)
+        raise
+
+
+def _with_spans(path: Path) -> "pl.DataFrame":
+    """A Parquet file of which another library reads the columns of intervals, which a frame does
+    not know."""
+    import duckdb
+    import polars as pl
+
+    try:
+        with duckdb.connect() as engine:
+            rows = engine.read_parquet(str(path))
+            kinds = dict(zip(rows.columns, map(str, rows.types), strict=True))
+            spans = [name for name, kind in kinds.items() if kind == "INTERVAL"]
+            asked = [
+                duckdb.FunctionExpression("epoch_us", duckdb.ColumnExpression(name)).alias(name)
+                if name in spans
+                else duckdb.ColumnExpression(name)
+                for name in kinds
+            ]
+            frame = pl.DataFrame(rows.select(*asked))
+    except duckdb.Error as error:
+        raise ValueError(str(error)) from error
+    return frame.with_columns(pl.col(spans).cast(pl.Duration("us")))
