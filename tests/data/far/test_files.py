@@ -74,6 +74,10 @@ def test_bytes_that_are_letters_are_texts_as_older_programs_keep_them(tmp_path):
     frame = pl.DataFrame({"v": bays.cast(pl.Binary), "x": [1.5] * 120})
     near, far = _both(tmp_path, frame)
     assert _groups(near) == _groups(far) == [("Möwe", 60, 0), ("Süd", 30, 0)]
+    path = tmp_path / "json.parquet"
+    with duckdb.connect() as engine:
+        engine.execute(f"COPY (SELECT 1.5 AS x, '{{}}'::JSON AS v FROM range(9)) TO '{path}'")
+    assert _groups(read_table(path)) == _groups(_far(path)) == [("{}", 9, 0)]
     raw = frame.with_columns(v=pl.Series([b"\xff\x00", b"ab", b"a\x01", None] * 30))
     near, far = _both(tmp_path, raw)
     assert list(near.columns[0].texts)[:4] == ["ff00", "6162", "6101", None]

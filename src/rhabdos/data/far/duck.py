@@ -159,7 +159,7 @@ class DuckFiles:
         there = column(name)
         if self._kinds[name] == "INTERVAL":
             return exp.Anonymous(this="EPOCH_US", expressions=[there])
-        if name in self._letters:
+        if name in self._letters and self._kinds[name] == "BLOB":
             decoded = exp.Anonymous(this="DECODE", expressions=[there])
             return exp.Anonymous(this="TRY", expressions=[decoded])
         return there
