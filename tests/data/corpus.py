@@ -159,7 +159,7 @@ LANDINGS = (
 _LANDINGS = [
     ("tag", "number", [1, 2, 3, 4]),
     ("length", "number", [64.5, None, 70, 71]),
-    ("mixed", "label", ["1", "two", "3.5", "0aff"]),
+    ("mixed", "label", ["1", "two", "3.5", "0x0aff"]),
     ("bay", "category", ["Saltmere", "Saltmere", "Gull Spit", "Gull Spit"]),
 ]
 SHEET = workbook(

@@ -166,6 +166,26 @@ def test_a_line_of_many_megabytes_is_one_field(tmp_path):
     assert len(table.columns[1].texts[1]) == 30_000_000
 
 
+@pytest.mark.parametrize(
+    ("stored", "kind", "read"),
+    [
+        ([b"Ebba", None, "Möwe".encode()], "category", ["Ebba", None, "Möwe"]),
+        ([b"ab", None, b"1\xff"], "label", ["6162", None, "31ff"]),
+        ([b"\x12\x34", None, b"\x12\x35"], "label", ["1234", None, "1235"]),
+        ([b"\x12", 5, None], "category", ["0x12", "5", None]),
+    ],
+)
+def test_bytes_of_a_database_are_texts_or_codes_and_no_numbers(tmp_path, stored, kind, read):
+    path = tmp_path / "bytes.sqlite"
+    base = sqlite3.connect(path)
+    base.execute("CREATE TABLE t (v BLOB, x REAL)")
+    base.executemany("INSERT INTO t VALUES (?, 1.5)", [(value,) for value in stored])
+    base.commit()
+    base.close()
+    column = read_table(path).columns[0]
+    assert (column.kind, shown(column)) == (kind, read)
+
+
 def test_a_hundred_thousand_levels_are_labels_until_they_are_asked_for(tmp_path):
     path = tmp_path / "many.csv"
     path.write_text("tag,n\n" + "".join(f"t{i},1\nt{i},2\n" for i in range(100_000)))

@@ -34,6 +34,9 @@ def number(name, values):
             number("day", [20_000_000 + 10_000 * (at % 30) + 1231 for at in range(60)]),
             "digit-dates",
         ),
+        (number("logged", 1.77e9 + 600 * np.arange(60)), "counted-times"),
+        (number("logged", 1.77e12 + 600 * np.arange(60)), "counted-times"),
+        (number("time_utc", 1.77e9 + RNG.random(60)), "counted-times"),
     ],
 )
 def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(column, code):
@@ -60,6 +63,8 @@ def test_numbers_that_stand_for_groups_or_rows_are_not_drawn_first_and_are_told(
         number("weight", RNG.integers(20_000_000, 20_300_000, 60)),
         number("catch", [*([20_251_231] * 59), 20_251_301]),  # no month has that
         number("pulls", np.arange(60) % 4 + 2),  # neither from 0 nor from 1 on
+        number("distance", 1.77e9 + RNG.random(60)),  # neither whole nor named for time
+        number("debt", RNG.integers(10**8, 4 * 10**9, 60)),  # no time that is ours
         number("dips", np.array([1, 2, 4, 8])[np.arange(60) % 4]),  # not one after the other
     ],
 )
@@ -67,6 +72,16 @@ def test_numbers_that_measure_are_drawn_though_they_come_first(column):
     table = Table("t", (column, SOAK, BAYS))
     assert not may_be_codes(table, column)
     assert first_figure(table).show.variables == (column.name,)
+
+
+@pytest.mark.parametrize("parts", [1, 1_000, 1_000_000])
+def test_times_that_are_counted_become_dates(parts):
+    times = number("t", [1_772_353_800.0 * parts, np.nan, *(1.5e9 * parts + np.arange(9.0))])
+    (problem,) = problems_in(Table("t", (times,)), times)
+    assert "is 2026-03-01 08:30 in UTC." in problem.text
+    cured = prepared(Table("t", (times,)), [problem.cure]).column("t")
+    assert cured.written(cured.values[0]) == "2026-03-01 08:30"
+    assert np.isnan(cured.values).tolist() == [False, True, *[False] * 9]
 
 
 def test_dates_in_digits_become_dates():

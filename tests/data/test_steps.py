@@ -167,6 +167,35 @@ def test_serial_dates_of_sheets(tmp_path):
     assert shown(after(table, step).columns[0]) == ["2021-01-01", "2021-01-02 12:00"]
 
 
+@pytest.mark.parametrize(
+    ("written_as", "order", "moment"),
+    [
+        ("1772353800", "seconds since 1970", "2026-03-01 08:30"),
+        ("1772353800000", "milliseconds since 1970", "2026-03-01 08:30"),
+        ("1772353800000000", "microseconds since 1970", "2026-03-01 08:30"),
+        ("44197.75", "days since 1900", "2021-01-01 18:00"),
+    ],
+)
+def test_moments_that_are_counted_are_dates_as_told_from_them_or_as_asked(
+    tmp_path, written_as, order, moment
+):
+    table = written(tmp_path, "s.csv", f"t,x\n{written_as},1\n,2\n")
+    for asked in ("", order):
+        column = after(table, ChangeKind(variable="t", kind="date/time", order=asked)).columns[0]
+        assert (column.kind, shown(column)) == ("date/time", [moment, None])
+    other = ChangeKind(variable="t", kind="date/time", order="seconds since 1970")
+    assert (shown(after(table, other).columns[0])[0] == moment) == (order == other.order)
+    back = ChangeKind(variable="t", kind="number")
+    again = after(table, ChangeKind(variable="t", kind="date/time", order=order), back)
+    assert again.columns[0].values[0] == float(written_as)
+
+
+def test_whole_numbers_among_others_are_levels_without_a_point():
+    half = NumberColumn("half", values=np.array([0.0, 0.5, 1.0, np.nan, -2.0]))
+    column = after(Table("t", (half,)), ChangeKind(variable="half", kind="category")).columns[0]
+    assert shown(column) == ["0", "0.5", "1", None, "-2"]
+
+
 def test_zeros_and_ones_become_yes_and_no_and_get_names(small):
     table = after(
         small,

@@ -28,6 +28,7 @@ from rhabdos.data.reporting import silent
 from rhabdos.data.samples import Weighted
 from rhabdos.data.steps.derive import Make
 from rhabdos.data.steps.keep import Condition, KeepRows
+from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing
 from rhabdos.data.steps.naming import OrderLevels, RenameLevels
 from rhabdos.data.steps.recoding import Recode
@@ -245,6 +246,63 @@ _CUT = {
     "weekday": Make(name="new", by="weekday", of=("landed",)),
     "hour": Make(name="new", by="hour", of=("landed",)),
 }
+
+
+def of_kinds():
+    """Numbers that count time, and numbers that are codes."""
+    rng = np.random.default_rng(8)
+    seconds = rng.integers(700_000_000, 2_000_000_000, 2_000)
+    return pl.DataFrame(
+        {
+            "x": rng.normal(size=2_000),
+            "s": pl.Series([None, *seconds[1:].tolist()], dtype=pl.Int64),
+            "ms": pl.Series([None, *(seconds[1:] * 1_000 + 250).tolist()], dtype=pl.Float64),
+            "sheet": seconds / 86_400 + 25_569,
+            "code": pl.Series([None, *(seconds[1:] % 2).tolist()], dtype=pl.Int8),
+            "half": seconds % 3 / 2,
+        }
+    )
+
+
+READ_ANEW = {
+    "seconds": ("s", ChangeKind(variable="s", kind="date/time")),
+    "milliseconds": ("ms", ChangeKind(variable="ms", kind="date/time")),
+    "days": ("sheet", ChangeKind(variable="sheet", kind="date/time", order="days since 1900")),
+    "yes or no": ("code", ChangeKind(variable="code", kind="yes/no")),
+    "category": ("half", ChangeKind(variable="half", kind="category")),
+    "ordered": ("code", ChangeKind(variable="code", kind="ordered category")),
+}
+
+
+def assert_read_anew(here, far, name):
+    """Both tables have the same values, or the same parts of dates and levels."""
+    variable, step = READ_ANEW[name]
+    parts = [Make(name=by, by=by, of=(variable,)) for by in ("year", "month", "weekday", "hour")]
+    dates = step.kind == "date/time"
+    names = RenameLevels(variable=variable, become={"0": "whole", "1": "cracked"})
+    here, far = (
+        stages(table, (step, *(parts if dates else [names])))[-1].table for table in (here, far)
+    )
+    assert far.column(variable).kind == here.column(variable).kind == step.kind
+    if dates:
+        told, asked = gather(here, (variable,)).samples[0], gather_far(far, (variable,)).samples[0]
+        assert (asked.n, asked.missing) == (told.n, told.missing)
+        ranks = np.arange(0, told.n, 13)
+        np.testing.assert_allclose(asked.at(ranks), told.at(ranks), rtol=0, atol=1e-9)
+    for factor in [part.name for part in parts] if dates else [variable]:
+        told, asked = gather(here, ("x",), (factor,)), gather_far(far, ("x",), (factor,))
+        assert {x.label: x.n for x in told.samples} == {x.label: x.n for x in asked.samples}
+
+
+@pytest.mark.parametrize("name", READ_ANEW)
+def test_numbers_are_read_as_another_kind_where_they_lie(tmp_path, name):
+    assert_read_anew(*_both(tmp_path, of_kinds()), name)
+
+
+def test_texts_are_not_read_anew_where_they_lie(tmp_path):
+    _, far = _both(tmp_path, pl.DataFrame({"v": ["1.5", "x", "2.5"] * 9, "x": [1.5] * 27}))
+    with pytest.raises(StepError, match="“v” would have to be read anew from its texts"):
+        _prepared(far, ChangeKind(variable="v", kind="number"))
 
 
 def _prepared(table, step):

@@ -24,7 +24,7 @@ from rhabdos.data.preparing import stages
 from rhabdos.data.table import VariableError
 from tests.data.far.sameness import assert_same, frame_of, stopped
 from tests.data.far.server import Server, binaries
-from tests.data.far.test_files import _CUT, _MADE, _STEPS
+from tests.data.far.test_files import _CUT, _MADE, _STEPS, READ_ANEW, assert_read_anew, of_kinds
 
 _SLOW = (
     "CREATE OR REPLACE VIEW slow AS SELECT i::float8 AS x FROM generate_series(1, 20000) AS i "
@@ -100,6 +100,11 @@ def test_classes_and_parts_of_dates_group_at_the_server(server, tmp_path, name):
     told, asked = gather(here, ("x",), ("new",)), gather_far(far, ("x",), ("new",))
     counts = [{x.label: x.n for x in s.samples} for s in (told, asked)]
     assert counts[0] == counts[1]
+
+
+@pytest.mark.parametrize("name", READ_ANEW)
+def test_numbers_are_read_as_another_kind_at_the_server(server, tmp_path, name):
+    assert_read_anew(*_both(server, tmp_path, of_kinds()), name)
 
 
 def test_odd_values_are_read_as_they_are(server):

@@ -357,6 +357,7 @@ SHORT = {
     "dates-as-text": "most values are dates",
     "serial-dates": "may be dates of a spreadsheet",
     "digit-dates": "are dates in digits",
+    "counted-times": "may be times that are counted",
     "beyond-bounds": "beyond its bounds",
 }
 """What looks wrong, in a few words."""

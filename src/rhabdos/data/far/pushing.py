@@ -11,6 +11,7 @@ from rhabdos.data.date_bounds import date_bound_or_none
 from rhabdos.data.far.relation import FarColumn, Relation, of_doubles
 from rhabdos.data.far.words import (
     at_least,
+    between,
     both,
     every,
     is_in,
@@ -23,14 +24,19 @@ from rhabdos.data.far.words import (
     text,
     when,
 )
+from rhabdos.data.fields.counted_times import Counting
 from rhabdos.data.fields.numerals import written_so
 from rhabdos.data.steps.derive import HOUR, HOURS, MONTHS, WEEKDAYS, Make
 from rhabdos.data.steps.keep import Condition, KeepRows, bound_of
+from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import DeclareMissing, number_meant
 from rhabdos.data.steps.naming import Bound, Describe, OrderLevels, RenameLevels
 from rhabdos.data.steps.step import Step, StepError
 from rhabdos.data.table import Table
 from rhabdos.quoting import quoted
+
+_MOST_DAYS = 700_000.0  # to or from 1970, that dates of every engine reach
+_MOST_WHOLE = 1e15  # that whole numbers of every engine reach
 
 Quantiles = Callable[[Relation, FarColumn, int], Sequence[float]]
 """Where a variable is cut into so many classes, and its mean and standard deviation: what costs a
@@ -66,6 +72,8 @@ def pushed(
             return _without_codes(step, relation, before)
         case RenameLevels():
             return _renamed(step, relation, before)
+        case ChangeKind():
+            return _of_another_kind(step, relation, before)
         case Describe() | Bound() | OrderLevels():
             return relation
     raise StepError(
@@ -179,6 +187,49 @@ def _without_codes(step: DeclareMissing, relation: Relation, table: Table) -> Re
         return relation
     kept = only_when(exp.Not(this=is_in(far.value, codes)), far.value)
     return relation.with_column(look.name, FarColumn(far.kind, kept, far.moment))
+
+
+def _of_another_kind(step: ChangeKind, relation: Relation, table: Table) -> Relation:
+    """Numbers that count time as dates, and numbers as levels; texts as levels of another kind are
+    asked as before."""
+    far = column_in(relation, table, step.variable)
+    look = table.column(step.variable)
+    if (counting := step.counting_of(look)) is not None and far.kind == "number":
+        return relation.with_column(look.name, _counted(far, counting))
+    if step.kind not in ("number", "date/time"):
+        if far.kind == "text":
+            return relation
+        if far.kind == "number":
+            written = FarColumn("text", only_when(known(far.value), _written(far.value)))
+            return relation.with_column(look.name, written)
+    raise StepError(
+        f"{quoted(look.name)} would have to be read anew from its texts, which needs all rows in "
+        "memory. Leave this step out, or do it where the data lie and open what comes of it."
+    )
+
+
+def _counted(far: FarColumn, counting: Counting) -> FarColumn:
+    """Moments of which a number tells how many days, or parts of one, they lie from 1970."""
+    days = both(both(far.value, number(counting.a_day), exp.Div), number(counting.before), exp.Sub)
+    whole = only_when(
+        between(days, number(-_MOST_DAYS), number(_MOST_DAYS)),
+        exp.cast(exp.Floor(this=days.copy()), "int"),
+    )
+    moment = both(exp.cast(text("1970-01-01"), "date"), whole, exp.Add)
+    return of_doubles(days, "date", moment)
+
+
+def _written(value: exp.Expression) -> exp.Expression:
+    """A number as a level is named: a whole one without a point."""
+    as_text = exp.cast(value.copy(), "text")
+    whole = exp.cast(exp.cast(value.copy(), "bigint"), "text")
+    is_whole = every(
+        [
+            between(value, number(-_MOST_WHOLE), number(_MOST_WHOLE)),
+            both(exp.Floor(this=value.copy()), value, exp.EQ),
+        ]
+    )
+    return when((is_whole, whole), other=as_text)
 
 
 def _renamed(step: RenameLevels, relation: Relation, table: Table) -> Relation:

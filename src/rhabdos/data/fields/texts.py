@@ -153,7 +153,12 @@ def texts_of(column: Column) -> "pl.Series":
     if isinstance(column, DateColumn):
         return _dates_written((known * DAY).round().cast(pl.Int64))
     whole = bool(((known == known.round()) & (known.abs() < _WHOLE)).all())
-    return (known.cast(pl.Int64) if whole else known).cast(pl.String)
+    return known.cast(pl.Int64).cast(pl.String) if whole else _without_point(known.cast(pl.String))
+
+
+def _without_point(numbers: "pl.Series") -> "pl.Series":
+    """Whole numbers among others as 2, and not as 2.0."""
+    return numbers.str.strip_suffix(".0")
 
 
 def _dates_written(microseconds: "pl.Series") -> "pl.Series":

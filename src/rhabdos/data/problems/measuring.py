@@ -7,6 +7,7 @@ import numpy as np
 
 from rhabdos.arrays import FloatArray
 from rhabdos.data.columns import CategoryColumn, Column, DateColumn, NumberColumn
+from rhabdos.data.fields.counted_times import likely_counting
 from rhabdos.data.gathering import few_values
 from rhabdos.data.table import Table
 from rhabdos.memo import memoised
@@ -21,6 +22,7 @@ _MOST_LOOKED_AT = 20_000  # pairs of columns
 _NEAR = 4  # columns, in a wide table
 # Words that name codes wherever they stand in a name, and those that do so alone.
 _CODES = ("id", "ids", "code", "codes", "zip", "postcode", "year", "years", "yr")
+_OF_TIME = ("time", "timestamp", "timestamps", "date", "datetime", "epoch", "unix", "ts", "utc")
 _ALONE = ("no", "nr", "index", "idx", "key", "row", "month", "week", "weekday", "day", "serial")
 
 
@@ -39,7 +41,7 @@ def may_be_codes(table: Table, column: NumberColumn) -> bool:
     """Whether numbers more likely stand for groups or rows than measure something."""
     if named_as_code(column) or few_codes(column) is not None or counts_rows(column):
         return True
-    if dates_in_digits(column):
+    if dates_in_digits(column) or counting_since_1970(column):
         return True
     return paired_text(table, column) is not None
 
@@ -59,6 +61,18 @@ def dates_in_digits(column: NumberColumn) -> bool:
         return False
     # The first values show of nearly all columns that they are none: few are gone through whole.
     return _are_dates(_head(column)) and _are_dates(column.values[~np.isnan(column.values)])
+
+
+def counting_since_1970(column: NumberColumn) -> str:
+    """What numbers count since 1970, where all may be moments of our time and are whole, or named
+    for time; empty for none."""
+    head = _head(column)
+    if isinstance(column, DateColumn) or not likely_counting(head).endswith("1970"):
+        return ""
+    words = re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", " ", column.name).lower())
+    if not set(_OF_TIME) & set(words) and (column.n < _LEAST_IN_DIGITS or not _whole(head)):
+        return ""
+    return likely_counting(column.values)
 
 
 def _are_dates(values: FloatArray) -> bool:

@@ -10,10 +10,18 @@ from rhabdos.data.columns import (
     Kind,
     LabelColumn,
     NumberColumn,
+    date_written,
 )
+from rhabdos.data.fields.counted_times import COUNTINGS, likely_counting
 from rhabdos.data.fields.notation import Doubt
 from rhabdos.data.gathering import few_values
-from rhabdos.data.problems.measuring import dates_in_digits, few_codes, named_as_code, paired_text
+from rhabdos.data.problems.measuring import (
+    counting_since_1970,
+    dates_in_digits,
+    few_codes,
+    named_as_code,
+    paired_text,
+)
 from rhabdos.data.problems.problem import Problem, misfits
 from rhabdos.data.problems.problems_of_texts import of_labels, of_levels
 from rhabdos.data.samples import Sample
@@ -23,7 +31,6 @@ from rhabdos.quoting import quoted
 from rhabdos.stats.oddities import CODES, DATE_CODES, missing_code
 from rhabdos.wording import counted, exact
 
-_SERIAL_DATES = 20_000.0, 60_000.0  # from 1954 to 2064, as sheets count days
 _MOST_NAMED = 4  # values; of more the commonest
 _ARE_CODES = ("group-codes", "named-code")
 
@@ -40,7 +47,7 @@ def problems_of(column: Column) -> tuple[Problem, ...]:
     elif isinstance(column, NumberColumn):
         noticed += [
             _lost(column, "number"), _infinite(column), _spike(column), _beyond(column),
-            _serial(column), _in_digits(column) or _codes(column),
+            _serial(column), _counted(column) or _in_digits(column) or _codes(column),
         ]  # fmt: skip
     elif isinstance(column, CategoryColumn):
         noticed += of_levels(column)
@@ -160,20 +167,37 @@ def _beyond(column: NumberColumn) -> Problem | None:
 
 def _serial(column: NumberColumn) -> Problem | None:
     """Numbers under a name of dates that are days as sheets count them."""
-    from rhabdos.data.steps.kind import SERIAL, ChangeKind
+    from rhabdos.data.steps.kind import ChangeKind
 
     words = column.name.casefold().replace("_", " ").split()
     if not any(word.startswith(("date", "datum", "day of")) or word == "dato" for word in words):
         return None
     low, high = float(np.nanmin(column.values)), float(np.nanmax(column.values))
-    if not (_SERIAL_DATES[0] <= low and high <= _SERIAL_DATES[1]):
+    if likely_counting(column.values) != "days since 1900":
         return None
     text = (
         f"{quoted(column.name)} is named for dates and holds numbers from {exact(low)} to "
         f"{exact(high)}: days since 1900, as spreadsheets count them."
     )
-    cure = ChangeKind(variable=column.name, kind="date/time", order=SERIAL)
+    cure = ChangeKind(variable=column.name, kind="date/time", order="days since 1900")
     return Problem("serial-dates", text, column.n, cure, "read them as dates")
+
+
+def _counted(column: NumberColumn) -> Problem | None:
+    """Numbers that are seconds, or parts of them, as computers count time."""
+    from rhabdos.data.steps.kind import ChangeKind
+
+    order = counting_since_1970(column)
+    if not order:
+        return None
+    first = column.values[~np.isnan(column.values)][:1]
+    day = date_written(float(COUNTINGS[order].days(first)[0]))
+    text = (
+        f"All values of {quoted(column.name)} may be {order}, as computers count time: "
+        f"{exact(float(first[0]))} is {day} in UTC."
+    )
+    cure = ChangeKind(variable=column.name, kind="date/time", order=order)
+    return Problem("counted-times", text, column.n, cure, "read them as dates")
 
 
 def _in_digits(column: NumberColumn) -> Problem | None:

@@ -240,13 +240,15 @@ def _part(values: tuple[Any, ...]) -> "pl.Series":
         return pl.Series(values, dtype=pl.Int64)
     if kinds <= {int, float}:
         return pl.Series(values, dtype=pl.Float64, strict=False)
+    if kinds == {bytes}:
+        return pl.Series(values, dtype=pl.Binary)
     return pl.Series([_as_text(value) for value in values], dtype=pl.String)
 
 
 def _as_text(value: Any) -> str | None:
     if value is None or isinstance(value, str):
         return value
-    return value.hex() if isinstance(value, bytes) else f"{value}"
+    return f"0x{value.hex()}" if isinstance(value, bytes) else f"{value}"
 
 
 def _joined(parts: "list[pl.Series]") -> "pl.Series":
@@ -254,6 +256,13 @@ def _joined(parts: "list[pl.Series]") -> "pl.Series":
     import polars as pl
 
     kinds = {part.dtype for part in parts}
+    if pl.Binary in kinds:
+        if kinds <= {pl.Binary, pl.Null}:
+            return pl.concat([part.cast(pl.Binary) for part in parts])
+        parts = [
+            pl.Series(map(_as_text, part), dtype=pl.String) if part.dtype == pl.Binary else part
+            for part in parts
+        ]
     if pl.String in kinds:
         return pl.concat([_texts(part) for part in parts])
     kind = pl.Float64 if pl.Float64 in kinds or pl.Int64 not in kinds else pl.Int64

@@ -16,6 +16,7 @@ from rhabdos.data.columns import (
     Stood,
 )
 from rhabdos.data.fields.calendars import date_notations, most_dates, order_of, times_in
+from rhabdos.data.fields.counted_times import COUNTINGS, Counting, likely_counting
 from rhabdos.data.fields.kinds import (
     as_category,
     as_dates,
@@ -43,8 +44,9 @@ class ChangeKind(Step, frozen=True, tag="kind"):
     """A variable is read as another kind, from the text that stood in the file.
 
     ``decimal``, ``thousands`` and ``unit`` say how numbers are written, ``order`` how dates are:
-    one of "year month day", "day month year" and "month day year", or the day of serial dates,
-    "days since 1900"; of numbers that are times, "hours minutes" or "minutes seconds". Years of two
+    one of "year month day", "day month year" and "month day year", or what numbers count, "days
+    since 1900" as sheets do, or "seconds since 1970", "milliseconds since 1970" or "microseconds
+    since 1970"; of numbers that are times, "hours minutes" or "minutes seconds". Years of two
     digits lie in the hundred years from ``years_from`` on.
     """
 
@@ -75,8 +77,8 @@ class ChangeKind(Step, frozen=True, tag="kind"):
 
         if isinstance(column, DateColumn) and self.kind == "date/time" and not self.order:
             return column
-        if isinstance(column, NumberColumn) and self.kind == "date/time" and self._serial:
-            return _from_serial(column)
+        if (counting := self.counting_of(column)) is not None and isinstance(column, NumberColumn):
+            return _of_counted(column, counting)
         if (levels := self._of_whole_numbers(column)) is not None:
             return levels
         # What had no place in the present kind is in the text that was read, and comes back.
@@ -124,9 +126,13 @@ class ChangeKind(Step, frozen=True, tag="kind"):
             grouping="ordered category" if self.kind == "ordered category" else "category",
         )
 
-    @property
-    def _serial(self) -> bool:
-        return self.order == SERIAL
+    def counting_of(self, column: Column) -> Counting | None:
+        """How numbers that are to be dates count them; None where they are written otherwise."""
+        if not isinstance(column, NumberColumn) or isinstance(column, DateColumn):
+            return None
+        if self.kind != "date/time":
+            return None
+        return COUNTINGS.get(self.order or likely_counting(column.values))
 
     def _of_text(self, name: str, text: "pl.Series") -> Column:
         if self.kind == "number":
@@ -190,16 +196,14 @@ class ChangeKind(Step, frozen=True, tag="kind"):
         return words_of(f"{brief(self.variable)} is read as ", choice(kind + how), ".")
 
 
-SERIAL = "days since 1900"
 CLOCKS = {
     "hours minutes": Notation(clock="hours", unit="h"),
     "minutes seconds": Notation(clock="minutes", unit="min"),
 }
-_SERIAL_OFFSET = 25_569.0  # from the last day of 1899, where serial dates of sheets begin, to 1970
 
 
-def _from_serial(column: NumberColumn) -> DateColumn:
-    """Serial dates of spreadsheets: days since the last but one day of 1899."""
+def _of_counted(column: NumberColumn, counting: Counting) -> DateColumn:
+    """Moments that were counted."""
     return DateColumn(
         column.name,
         column.label,
@@ -207,7 +211,7 @@ def _from_serial(column: NumberColumn) -> DateColumn:
         column.missing_as,
         column.stood,
         column.original or (lambda: texts_of(column)),
-        values=column.values - _SERIAL_OFFSET,
+        values=counting.days(column.values),
     )
 
 
