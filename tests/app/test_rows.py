@@ -230,6 +230,30 @@ def test_a_name_and_a_unit_are_typed_and_the_axis_follows(hands, rows):
     assert hands.sentence().startswith("Length of shell of every row")
 
 
+def test_times_that_are_counted_become_dates_and_what_counts_them_is_shown(hands, rows, tmp_path):
+    path = tmp_path / "logger.csv"
+    path.write_text(
+        "t,other,depth\n"
+        + "".join(f"{1_772_353_800 + 60 * i},1.3.2026,{i % 7}\n" for i in range(40))
+    )
+    hands.window.session.opening.open_file(path)
+    hands.qtbot.waitUntil(lambda: hands.window.session.table.name == "logger", timeout=5_000)
+    rows.place.choose("t")
+    assert any("seconds since 1970" in text for text in rows.notices())
+    rows.press_deed("Read them as dates")
+    assert rows.column("t").written(rows.column("t").values[0]) == "2026-03-01 08:30"
+    assert rows.facts.order.currentText() == "seconds since 1970"
+    rows.place.choose("other")
+    assert rows.facts.order.currentText() == "as told from them"
+    rows.place.choose("t")
+    assert rows.facts.order.currentText() == "seconds since 1970"
+    rows.facts.order.setCurrentIndex(rows.facts.order.findText("milliseconds since 1970"))
+    rows.facts.order.activated.emit(rows.facts.order.currentIndex())
+    QApplication.processEvents()
+    assert rows.column("t").written(rows.column("t").values[0]) == "1970-01-21 12:19:14"
+    assert len(rows.sentences()) == 2
+
+
 def test_bounds_are_typed_and_what_lies_beyond_is_told(hands, rows):
     rows.click_name("Shell length")
     hands.type_into(rows.facts.least, "45")

@@ -101,3 +101,14 @@ def with_step_moved(steps: Sequence[Step], index: int, by: int) -> Steps:
 def with_step_changed(steps: Sequence[Step], index: int, step: Step) -> Steps:
     """The steps with another one in a place."""
     return (*steps[:index], step, *steps[index + 1 :])
+
+
+def order_of(steps: Sequence[Step], variable: str) -> str:
+    """How dates of a variable are written, or what counts them, as a step says it; empty where none
+    does."""
+    changed = [
+        step.order
+        for step in steps
+        if isinstance(step, ChangeKind) and step.variable == variable and not step.off
+    ]
+    return changed[-1] if changed else ""

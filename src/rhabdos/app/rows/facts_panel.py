@@ -27,8 +27,9 @@ from rhabdos.data.columns import (
     LabelColumn,
     NumberColumn,
 )
+from rhabdos.data.fields.counted_times import COUNTINGS
 from rhabdos.data.fields.texts import words_by_count
-from rhabdos.data.merging_steps import amended, codes_of, with_codes
+from rhabdos.data.merging_steps import amended, codes_of, order_of, with_codes
 from rhabdos.data.problems.problems import problems_in
 from rhabdos.data.steps.kind import ChangeKind
 from rhabdos.data.steps.missing import Code, code_written, number_meant
@@ -40,7 +41,9 @@ from rhabdos.wording import counted, exact
 
 _MANY_LEVELS = 60  # above which one is asked before a variable is changed
 _MOST_NAMED = 4  # of what a change would lose
-_ORDERS = ("as told from them", "day month year", "month day year", "year month day")
+_ORDERS = (
+    "as told from them", "day month year", "month day year", "year month day", *COUNTINGS
+)  # fmt: skip
 
 
 class FactNotice(QFrame):
@@ -215,6 +218,8 @@ class FactsPanel(QWidget):
         dates = isinstance(column, DateColumn)
         self.missing.setPlaceholderText(f"e.g. {'1900-01-01' if dates else '−9, n/a'}")
         self.form.setRowVisible(self.order, dates)
+        order = order_of(self._session.document.steps, column.name)
+        self.order.setCurrentIndex(_ORDERS.index(order) if order in _ORDERS else 0)
         self.form.setRowVisible(self.unit, not dates and not isinstance(column, LabelColumn))
         for field in (self.least, self.greatest):
             self.form.setRowVisible(field, number and not dates)

@@ -77,6 +77,9 @@ class ChangeKind(Step, frozen=True, tag="kind"):
 
         if isinstance(column, DateColumn) and self.kind == "date/time" and not self.order:
             return column
+        if isinstance(column, DateColumn) and self.order in COUNTINGS and column.original:
+            text = column.original().cast(pl.String)
+            column = structs.replace(as_number(column.name, text), label=column.label)
         if (counting := self.counting_of(column)) is not None and isinstance(column, NumberColumn):
             return _of_counted(column, counting)
         if (levels := self._of_whole_numbers(column)) is not None:
