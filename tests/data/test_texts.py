@@ -157,6 +157,13 @@ def test_marks_that_only_later_rows_have_are_read_too(tmp_path, first, later, me
     assert table.columns[0].kind == "category"
 
 
+@pytest.mark.parametrize("end", ["", "\r", "\n", "\n\n", "\r\n"])
+def test_lines_that_end_as_of_old_may_end_otherwise_at_last(tmp_path, end):
+    table = table_of(tmp_path, "n;bay\r7;A\r8;B\r9,5;C" + end)
+    assert [(c.name, c.rows) for c in table.columns] == [("n", 3), ("bay", 3)]
+    assert table.columns[0].values.tolist() == [7, 8, 9.5]
+
+
 def test_leap_days_of_another_century_are_none():
     import polars as pl
 

@@ -24,7 +24,13 @@ from rhabdos.data.files.encodings import encoding_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.notes import MOST_NOTES, is_note, lines_at_end, notes_told, remarks_at_end
-from rhabdos.data.readers.plain_text import encoding_told, guessed_told, not_in, text_of
+from rhabdos.data.readers.plain_text import (
+    encoding_told,
+    guessed_told,
+    not_in,
+    returns_alone,
+    text_of,
+)
 from rhabdos.data.readers.uneven import (
     extra_columns,
     field_counts,
@@ -159,9 +165,9 @@ def text_laid_out(
     if encoding == "utf-8" and not asked:
         encoding = _encoding_of_all(opened, report)
         guessed = encoding != "utf-8"
-    only_returns = "\r" in text and "\n" not in text
     source = opened.path
-    if encoding not in ("utf-8", "utf-8-sig") or only_returns or head[:2] in _LIKE_PACKED:
+    plain = encoding in ("utf-8", "utf-8-sig")
+    if not plain or returns_alone(head) or head[:2] in _LIKE_PACKED:
         source = _in_utf8(opened, encoding, folder / "text", report)
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     if guessed:
@@ -172,6 +178,10 @@ def text_laid_out(
     if dialect.indirect:
         source, dialect = _parted_by_tabs(source, dialect, folder / "tabs", report)
     return _LayingOut(source, text, dialect, folder, report, name).done(remarks)
+
+
+class _PartedOtherwise(Exception):
+    """Quotes in the midst of fields, which two readers part differently."""
 
 
 class _LayingOut:
@@ -202,7 +212,7 @@ class _LayingOut:
                 more.append(unclosed)
         try:
             parts, ways = self._parts()
-        except pl.exceptions.ComputeError:
+        except (pl.exceptions.ComputeError, _PartedOtherwise):
             more += self._make_even()
             parts, ways = self._parts()
         more += [
@@ -262,6 +272,8 @@ class _LayingOut:
             glob=False,
         )
         width = len(frame.collect_schema())
+        if width < dialect.fields:
+            raise _PartedOtherwise
         if width > len(self._names):
             self._names, self._of_names = unique_names(dialect.header, width)
         self._unread = [_Unread(Counter()) for _ in range(width)]
@@ -269,7 +281,7 @@ class _LayingOut:
         batches = frame.collect_batches(chunk_size=_ROWS, maintain_order=True)
         for batch, is_last in _with_last(batches):
             piece = batch.rename(dict(zip(batch.columns, self._names, strict=True)))
-            if width > 1 and is_last:
+            if is_last:
                 piece = self._without_notes(piece)
             if width > 1:
                 piece = self._without_blank(piece)
@@ -286,7 +298,7 @@ class _LayingOut:
         if not len(filled):
             return piece
         rows = piece.head(int(filled[-1]) + 1)
-        self._notes = self._remarks or self._notes_below_blank
+        self._notes = self._remarks or self._notes_below_blank * (piece.width > 1)
         if not self._remarks and self._notes:
             above = rows.head(-len(self._notes)).tail(1).rows()
             self._notes = [] if not above or any(above[0]) else self._notes
@@ -410,13 +422,15 @@ def _encoding_of_all(opened: OpenFile, report: Report) -> str:
     decoder = codecs.getincrementaldecoder("utf-8")()
     stream = opened.stream()
     before = b""
-    while piece := stream.read(_LETTERS):
+    while True:
+        piece = stream.read(_LETTERS)
         try:
-            decoder.decode(piece)
+            decoder.decode(piece, final=not piece)
         except UnicodeDecodeError:
             return encoding_of(before + piece, name)[0]
+        if not piece:
+            return "utf-8"
         before = piece
-    return "utf-8"
 
 
 def _in_utf8(opened: OpenFile, encoding: str, there: Path, report: Report) -> Path:

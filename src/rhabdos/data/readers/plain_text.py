@@ -39,16 +39,20 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
         It is empty, or no text in the encoding that is asked for or told.
     """
     head, encoding, guessed = encoding_told(opened, how)
-    only_returns = (
-        b"\r" in head and b"\n" not in head
-    )  # line ends of old, which only decoding understands
-    if encoding == "utf-8" and not only_returns:
+    if encoding == "utf-8" and not returns_alone(head):
         text = Text(opened, head.decode("utf-8", errors="ignore"))
     else:
         text = _in_utf8(opened, encoding, guessed)
     text = _without_end_remarks(text)
     asked = None if how is None else how.separator
     return _parted(text) if asked in (None, "\t") and looks_drawn(text.head) else text
+
+
+def returns_alone(head: bytes) -> bool:
+    """Whether lines end as they did of old, which only decoding understands; the last may end as
+    it does now."""
+    alone = head.count(b"\r") - head.count(b"\r\n")
+    return alone > 0 and alone >= head.count(b"\n")
 
 
 def encoding_told(opened: OpenFile, how: Read | None) -> tuple[bytes, str, bool]:
