@@ -108,16 +108,24 @@ def _value_words(readings: Readings) -> str:
 
     words = [_span(axis.low, axis.high, told)]
     words += [WORDS[axis.scale].said] if axis.scale != "linear" else []
-    words += ["running backwards"] if axis.reversed else []
+    words += ["backwards"] if axis.reversed else []
     return ", ".join(word for word in words if word)
 
 
 def _height_words(readings: Readings) -> str:
     """What the axis of heights is asked to be, in words."""
     axis: HeightAxis = readings.recipe.axes.height
-    words = [_span(axis.low, axis.high, lambda bound: exact(float(str(bound))))]
-    words += [f"with {axis.second} at its other side"] if axis.second else []
-    return ", ".join(word for word in words if word)
+    span = _span(axis.low, axis.high, lambda bound: exact(float(str(bound))))
+    if not axis.second:
+        return span
+    other = f"{'counts' if axis.second == 'count' else axis.second} at its other side"
+    return f"{span}, with {other}" if span else other
+
+
+def _only_another(readings: Readings) -> bool:
+    """Whether nothing is asked of the axis of heights but a second one."""
+    axis = readings.recipe.axes.height
+    return axis.second is not None and axis.low is None and axis.high is None
 
 
 def _logs(recipe: Recipe, wanted: object) -> Recipe:
@@ -230,7 +238,10 @@ HEIGHT_AXIS = Phrase(
     "height_axis",
     "Height axis",
     "Ctrl+Alt+Y",
-    lambda readings: Said("the height axis runs ", _height_words(readings)),
+    lambda readings: Said(
+        "the height axis has " if _only_another(readings) else "the height axis runs ",
+        _height_words(readings),
+    ),
     clause=True,
     matters=lambda readings: bool(readings.plan.heights) and bool(_height_words(readings)),
     settings=(
