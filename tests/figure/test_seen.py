@@ -48,6 +48,21 @@ def test_the_middle_half_is_that_of_the_quartiles():
     assert told(four)["middle"] == "1,200 values in 4 groups."
 
 
+@pytest.mark.parametrize(
+    ("groups", "words"),
+    [
+        ([[44.1]], "The only value is 44.1 mm."),
+        ([[4.2] * 9], "The middle half of 9 values lies at 4.2 mm."),
+        (
+            [[4.0] * 9, [6.0, 7.0, 8.0]],
+            "The middle half lies at 4.00 mm in A and from 6.50 to 7.50 mm in B.",
+        ),
+    ],
+)
+def test_values_that_are_equal_lie_at_one_place(groups, words):
+    assert seen(figure(*groups))[-1].text == words
+
+
 def test_a_difference_of_medians_is_told_with_its_side_and_only_where_it_is_clear():
     by = np.median(HIGH) - np.median(LOW)
     assert told(figure(LOW, HIGH))["difference"] == (

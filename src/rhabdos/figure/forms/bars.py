@@ -409,11 +409,11 @@ def _too_few_bins(readings: Readings) -> Notice | None:
             narrower = rungs[index].peaks[group]
             if now < narrower <= _MOST_PEAKS and rungs[index - 1].peaks[group] == narrower:
                 width = rungs[index].width
-                peaks = counted(now, "peak", "peaks") if now else "no peak"
+                few = f"only {counted(now, 'peak', 'peaks')}" if now else "none"
+                many = counted(narrower, "peak", "peaks")
                 wide = readings.variable.format_difference(width)
                 text = (
-                    f"{brief(reading.label)} shows {narrower} peaks in bins {wide} wide, and "
-                    f"only {peaks} in these."
+                    f"{brief(reading.label)} shows {many} in bins {wide} wide, and {few} in these."
                 )
                 cure = readings.recipe.binned(readings.recipe.bins.with_width(width))
                 return Notice("too-few-bins", text, cure, f"make bins {wide} wide")

@@ -99,9 +99,10 @@ def _no_second(readings: Readings) -> Notice | None:
     why = why_no_second(readings)
     if not why or not readings.plan.heights:
         return None
+    second = readings.recipe.axes.height.second
     return Notice(
         "no-second-axis",
-        f"There is no second axis in {readings.recipe.axes.height.second}: {why}.",
+        f"There is no second axis in {'counts' if second == 'count' else second}: {why}.",
         readings.recipe.with_height_axis(second=None),
         "do without it",
         LACKS,

@@ -70,6 +70,9 @@ def _middle(readings: Readings, filled: Sequence[Group]) -> str:
     total = sum(group.n for group in filled)
     if len(filled) > _MOST_NAMED:
         return f"{total:,} values in {len(filled)} groups."
+    if total == 1:
+        only = filled[0]
+        return f"The only value is {_told(readings, only, readings.summaries[only.index].q3)}."
     ends = [_from_to(readings, group) for group in filled]
     if len(filled) == 1:
         return f"The middle half of {total:,} values lies {ends[0]}."
@@ -79,7 +82,10 @@ def _middle(readings: Readings, filled: Sequence[Group]) -> str:
 
 def _from_to(readings: Readings, group: Group) -> str:
     summary = readings.summaries[group.index]
-    return f"from {_written(readings, group, summary.q1)} to {_told(readings, group, summary.q3)}"
+    upper = _told(readings, group, summary.q3)
+    if summary.q1 == summary.q3:
+        return f"at {upper}"
+    return f"from {_written(readings, group, summary.q1)} to {upper}"
 
 
 def _written(readings: Readings, group: Group, value: float) -> str:

@@ -113,7 +113,9 @@ def of_iqr(readings: Readings, group: Group, _subject: Subject) -> Iterator[str]
 
 def of_counts(_readings: Readings, group: Group, _subject: Subject) -> Iterator[str]:
     """How many rows have a value."""
-    yield f"n = {group.n:,} of {group.n + group.missing:,} rows; {group.missing:,} have none"
+    rows = counted(group.n + group.missing, "row", "rows")
+    have = "has" if group.missing == 1 else "have"
+    yield f"n = {group.n:,} of {rows}; {group.missing:,} {have} none"
 
 
 _SHARES = {"q1": 0.25, "median": 0.5, "q3": 0.75}
@@ -275,8 +277,9 @@ def of_ecdf(_readings: Readings, group: Group, subject: Subject) -> Iterator[str
     """How many values lie up to there."""
     if subject.value is not None:
         upto = int(group.sample.about_below(np.array([subject.value]), inclusive=True)[0])
+        values = "value is" if group.n == 1 else "values are"
         yield (
-            f"{upto:,} of {group.n:,} values are {_place(group, subject.value)} or less: "
+            f"{upto:,} of {group.n:,} {values} {_place(group, subject.value)} or less: "
             f"{_n(100 * upto / group.n)} %"
         )
 
