@@ -63,7 +63,8 @@ def of_mean(readings: Readings, group: Group, _subject: Subject) -> Iterator[str
     """The sum shared by n."""
     mean = readings.summaries[group.index].mean
     if isinstance(group.variable, DateColumn):
-        yield f"x̄ of {group.n:,} dates = {_place(group, mean)}"
+        dates = counted(group.n, "date", "dates")
+        yield f"x̄ of {dates} = {_place(group, mean)}"
     else:
         yield f"x̄ = {_n(mean * group.n)} / {group.n:,} = {_place(group, mean)}"
 
