@@ -38,11 +38,12 @@ def _saved(book: openpyxl.Workbook) -> bytes:
     return content.getvalue()
 
 
-def merged_workbook() -> bytes:
+def merged_workbook(*units: str | None) -> bytes:
     book = openpyxl.Workbook()
     sheet = book.active
-    for row in (["Growth", None, "Site"], ["week 1", "week 2", "name"]):
-        sheet.append(row)
+    for row in (["Growth", None, "Site"], ["week 1", "week 2", "name"], [*units]):
+        if row:
+            sheet.append(row)
     sheet.merge_cells("A1:B1")
     for row in ([1.5, 2.5, "Saltmere"], [2.5, 3.5, "Saltmere"], [4, 5, "Gull Spit"]):
         sheet.append(row)
@@ -203,6 +204,16 @@ CASES = {
             ("Site name", "category", ["Saltmere", "Saltmere", "Gull Spit"]),
         ],
         ("two rows",),
+    ),
+    "merged names, and units": (
+        merged_workbook("mm", "mm", None),
+        None,
+        [
+            ("Growth week 1 (mm)", "number", [1.5, 2.5, 4]),
+            ("Growth week 2 (mm)", "number", [2.5, 3.5, 5]),
+            ("Site name", "category", ["Saltmere", "Saltmere", "Gull Spit"]),
+        ],
+        ("two rows, and units in a third",),
     ),
     "formulas without a result": (
         faulty_workbook(),

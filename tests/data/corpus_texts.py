@@ -14,6 +14,27 @@ _FIXED = (
 _PARTS = ("a", "number", [1, 3]), ("b", "number", [2, 4])
 
 LAID_OUT = {
+    "names in two rows, units in a third": (
+        "Growth,,Site,\nweek 1,week 2,name,depth\nmm,(mm),,m\n1.5,2.5,A,3\n2.5,3.5,B,4\n1,2,A,5\n",
+        None,
+        [
+            ("Growth week 1 (mm)", "number", [1.5, 2.5, 1]),
+            ("Growth week 2 (mm)", "number", [2.5, 3.5, 2]),
+            ("Site name", "category", ["A", "B", "A"]),
+            ("Site depth (m)", "number", [3, 4, 5]),
+        ],
+        ("two rows, and units in a third",),
+    ),
+    "a third row that holds more than units": (
+        "Growth,,Site\nweek 1,week 2,name\nmm,late,\n1.5,2.5,A\n2.5,3.5,B\n1,2,A\n",
+        None,
+        [
+            ("Growth", "label", ["week 1", "mm", "1.5", "2.5", "1"]),
+            ("Column 2", "label", ["week 2", "late", "2.5", "3.5", "2"]),
+            ("Site", "category", ["name", None, "A", "B", "A"]),
+        ],
+        (),
+    ),
     "a short first line without names": (
         "1,2\n3,4,5\n",
         None,

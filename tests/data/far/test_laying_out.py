@@ -24,6 +24,7 @@ _TEXTS = (
     b"\xef\xbb\xbf" + _FEW.replace(",", " ").encode(),
     "".join('"{}", "{}"\n'.format(*line.split(",")) for line in _FEW.splitlines()),
     "Made by logger 7\nat the pier\n\n" + _FEW,
+    "Growth,,Site\nweek 1,week 2,name\nmm,mm,\n" + "1.5,2.5,A\n2.5,3,B\n" * 50,
     "Bay,Length,Mass\n,mm,g\n" + _ROWS, _ROWS, "b,x,y\n" + _ROWS.replace("3\n", "3,9\n"),
     b"\xef\xbb\xbfb,x,y\n" + _ROWS.replace("3\n", "3,9\n").encode(),
     "b,x,\n" + "A,1.5,\nB,2.5,\n" * 200, "b,x,y\n" + _ROWS + "\n\n\n",

@@ -32,6 +32,13 @@ NUMBERED = (
 )
 
 
+TOGETHER = {
+    2: "Names stand in two rows; they were put together.",
+    3: "Names stand in two rows, and units in a third; they were put together.",
+}
+"""What is to be said where so many rows hold names."""
+
+
 class Dialect(Struct, frozen=True):
     """How the fields of a delimited text are told apart.
 
@@ -52,7 +59,7 @@ class Dialect(Struct, frozen=True):
     skipped : int
         Lines above the names that are no rows.
     header_rows : int
-        How many rows hold names: none, one or two.
+        How many rows hold names: none, one, two or three.
     first_line : str
         What the first of the lines that are no rows says.
     above_names : int
@@ -102,8 +109,8 @@ class Dialect(Struct, frozen=True):
                 f"{lines} no row of this table and stayed out; it begins with "
                 f"{quoted(self.first_line)}."
             )
-        if self.header_rows == 2:
-            told.append("Names stand in two rows; they were put together.")
+        if self.header_rows > 1:
+            told.append(TOGETHER[self.header_rows])
         if not self.header_rows:
             told.append(NUMBERED)
         if self.row_names:
@@ -201,7 +208,7 @@ def dialect_of(head: str, whole: bool, how: "Read | None" = None) -> Dialect:
         skipped_lines,
         header_rows,
         said,
-        begins[header_rows - 1] - 1 if header_rows == 2 else skipped_lines,
+        begins[header_rows - 1] - 1 if header_rows > 1 else skipped_lines,
         ends[header_rows - 1] if header_rows and len(ends) >= header_rows else skipped_lines,
         row_names,
         loose,

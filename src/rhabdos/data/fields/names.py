@@ -80,14 +80,16 @@ def _has_number(field: str) -> bool:
 
 
 def rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool = False) -> int:
-    """Whether no, one or two of the first rows hold names."""
+    """Whether no, one, two or three of the first rows hold names."""
     if not rows:
         return 1
     if rows[0] and all(is_number(field or "", decimal_comma) for field in rows[0]):
         return 0
     if _like_those_below(rows, decimal_comma):
         return 0
-    return 2 if _two_rows_of_names(rows, decimal_comma) else 1
+    if _two_rows_of_names(rows, decimal_comma):
+        return 2
+    return 3 if _units_in_the_third(rows, decimal_comma) else 1
 
 
 def _like_those_below(rows: Sequence[Sequence[str | None]], decimal_comma: bool) -> bool:
@@ -151,10 +153,35 @@ def _two_rows_of_names(rows: Sequence[Sequence[str | None]], decimal_comma: bool
     return len(over_numbers) > 1 or is_unit(over_numbers[0])
 
 
+def _units_in_the_third(rows: Sequence[Sequence[str | None]], decimal_comma: bool) -> bool:
+    """Whether the third row holds units, and nothing else, over columns of numbers, and the second
+    a name over each of these."""
+    if len(rows) < 5:
+        return False
+    second, third = ([(field or "").strip() for field in row] for row in rows[1:3])
+    if any(is_number(word, decimal_comma) for word in (*second, *third)):
+        return False
+    units = 0
+    for index, word in enumerate(third):
+        column = [(row[index] or "").strip() for row in rows[3:_LOOKED_AT] if index < len(row)]
+        known = [text for text in column if text]
+        if not word or not known or not all(is_number(text, decimal_comma) for text in known):
+            if word:
+                return False
+            continue
+        if not is_unit(word) or index >= len(second) or not second[index]:
+            return False
+        units += 1
+    return units > 0 and not all(is_unit(word) for word in second if word)
+
+
 def joined_names(rows: Sequence[Sequence[str | None]], header_rows: int) -> tuple[str, ...]:
-    """The names in the first row or the first two; a name over several columns is each one's."""
+    """The names in the first row or the first two, with the units in a third; a name over several
+    columns is each one's."""
     if not header_rows:
         return ()
+    if header_rows == 3:
+        return _with_units(joined_names(rows, 2), rows[2])
     upper = [field or "" for field in rows[0]] if rows else []
     if header_rows == 1:
         return tuple(upper)
@@ -169,6 +196,14 @@ def joined_names(rows: Sequence[Sequence[str | None]], header_rows: int) -> tupl
         else:
             names.append(f"{over if below else above.strip()} {below}".strip())
     return tuple(names)
+
+
+def _with_units(names: Sequence[str], row: Sequence[str | None]) -> tuple[str, ...]:
+    units = [(field or "").strip().strip("()[]") for field in row]
+    units += [""] * (len(names) - len(units))
+    return tuple(
+        f"{name} ({unit})" if unit else name for name, unit in zip(names, units, strict=False)
+    )
 
 
 def is_number(field: str, decimal_comma: bool) -> bool:

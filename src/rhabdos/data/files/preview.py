@@ -130,4 +130,4 @@ def _of_text(opened: OpenFile, how: Read | None) -> Preview:
 
 def _header_of(skipped: int, header_rows: int) -> int | None:
     """The line that holds the names, as it is asked for; two rows of names have none."""
-    return None if header_rows == 2 else skipped + 1 if header_rows else 0
+    return None if header_rows > 1 else skipped + 1 if header_rows else 0

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from rhabdos.data.fields.dialect import NUMBERED
+from rhabdos.data.fields.dialect import NUMBERED, TOGETHER
 from rhabdos.data.fields.names import preamble, rows_of_names
 from rhabdos.data.readers.notes import MOST_NOTES, is_note, notes_told
 from rhabdos.quoting import quoted
@@ -37,8 +37,8 @@ def names_at(
         remarks.append(
             f"Above the names stands {quoted(said)}, which is no row of this table; it stayed out."
         )
-    if header_rows == 2:
-        remarks.append("Names stand in two rows; they were put together.")
+    if header_rows > 1:
+        remarks.append(TOGETHER[header_rows])
     if not header_rows:
         remarks.append(NUMBERED)
     return above, header_rows, remarks

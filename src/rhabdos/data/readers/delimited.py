@@ -132,7 +132,7 @@ def first_rows(text: Text, dialect: Dialect, rows: int) -> Table:
         decimal="," if dialect.decimal_comma else ".",
         thousands=dialect.thousands,
         encoding="utf-8",
-        header=None if dialect.header_rows == 2 else dialect.skipped + min(1, dialect.header_rows),
+        header=None if dialect.header_rows > 1 else dialect.skipped + min(1, dialect.header_rows),
         places=dialect.places,
     )
     if not dialect.header_rows:
