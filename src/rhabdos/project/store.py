@@ -117,11 +117,14 @@ class Store:
         return kept
 
     def _size_of(self, origin: _Origin) -> int:
-        """The bytes of a table and of what its steps made of it."""
-        columns = {id(c): c for c in self._tables[origin].columns}
+        """The bytes of a table and of what its steps made of it, and of what lies on disk for
+        it."""
+        table = self._tables[origin]
+        columns = {id(c): c for c in table.columns}
         for stage in self._stages.get(origin, ()):
             columns |= {id(c): c for c in stage.table.columns}
-        return sum(bytes_of(column) for column in columns.values())
+        aside = table.far.aside if table.far is not None else 0
+        return aside + sum(bytes_of(column) for column in columns.values())
 
 
 def _origin(document: Document) -> _Origin:

@@ -1,5 +1,6 @@
 """Delimited text that is larger than memory: laid out in pieces, and read as smaller ones are."""
 
+import numpy as np
 import polars as pl
 import pytest
 from sqlglot import exp
@@ -13,6 +14,9 @@ from rhabdos.data.limits import ReadingError
 from rhabdos.data.reporting import silent
 from rhabdos.data.steps.reading import Read
 from rhabdos.errors import Cancelled
+from rhabdos.figure.recipe.demo_recipe import demo_recipe
+from rhabdos.project.document import Document, Source
+from rhabdos.project.store import Store
 
 _FEW = "bay,länge\n" + "".join(f"{'Möwe' if i % 3 else 'Süd'},{i % 97 / 10}\n" for i in range(400))
 _ROWS = "A,1.5,2\nB,2.5,3\n" * 200
@@ -125,6 +129,18 @@ def test_rows_keep_their_order_over_several_files(tmp_path, monkeypatch):
     assert len(laid.parts) > 1
     numbers = pl.concat([pl.read_parquet(part) for part in laid.parts])["x"]
     assert numbers.to_list() == list(range(2_000))
+
+
+def test_what_is_laid_out_counts_among_what_is_kept_for_going_back(tmp_path):
+    path, store, documents = tmp_path / "rows.csv", Store(most_bytes=1_000_000), []
+    pl.DataFrame({"x": np.random.default_rng(1).random(200_000)}).write_csv(path)
+    for revision in range(3):
+        document = Document.of(Source(path, revision), demo_recipe())
+        store.keep_table(document, far_file(path, silent))
+        documents.insert(0, document)
+        store.keep_only(documents)
+    assert [store.read(document) is not None for document in documents] == [True, False, False]
+    assert store.read(documents[0]).far.aside > 1_000_000
 
 
 def test_it_is_stopped_between_two_pieces(tmp_path):

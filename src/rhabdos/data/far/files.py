@@ -100,11 +100,14 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
     connection = DuckFiles(files, memory_allowed() // 2, folder)
     what = f"The folder {name}" if path.is_dir() else name
     table = far_table(table_name(path), connection, what)
+    assert table.far is not None
+    size = sum(part.stat().st_size for part in files) if folder is not None else 0
+    far = structs.replace(table.far, aside=size)
     columns = tuple(_with_unit(column, laid.units) for column in table.columns)
     many = f" of {counted(len(files), 'file', 'files')}" if path.is_dir() else ""
     remark = f"{what}{many} is {told}: figures count all rows, and lists of rows show some of them."
     remarks = (remark, *laid.remarks, *table.remarks)
-    return structs.replace(table, columns=columns, remarks=remarks)
+    return structs.replace(table, columns=columns, remarks=remarks, far=far)
 
 
 def _with_unit(column: Column, units: dict[str, str]) -> Column:

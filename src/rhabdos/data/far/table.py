@@ -53,6 +53,8 @@ class Far(Struct, frozen=True, eq=False):
         Where that is, in words: "the file harvest.parquet".
     cost : str
         What it takes to go through all of them once, in words.
+    aside : int
+        Bytes on disk that were laid out for it, and go with it.
     """
 
     connection: Connection
@@ -62,6 +64,7 @@ class Far(Struct, frozen=True, eq=False):
     kept: int | None = None
     where: str = ""
     cost: str = ""
+    aside: int = 0
 
 
 def far_table(name: str, connection: Connection, where: str) -> Table:
