@@ -252,6 +252,10 @@ def test_times_that_are_counted_become_dates_and_what_counts_them_is_shown(hands
     QApplication.processEvents()
     assert rows.column("t").written(rows.column("t").values[0]) == "1970-01-21 12:19:14"
     assert len(rows.sentences()) == 2
+    rows.facts.order.setCurrentIndex(rows.facts.order.findText("day month year"))
+    rows.facts.order.activated.emit(rows.facts.order.currentIndex())
+    assert "holds nothing that is written as a date" in rows.facts.fault.text()
+    assert rows.facts.order.currentText() == "milliseconds since 1970"
 
 
 def test_bounds_are_typed_and_what_lies_beyond_is_told(hands, rows):

@@ -209,7 +209,7 @@ class FactsPanel(QWidget):
             return
         self.title.setText(printable(column.label))
         self.counts.setText(_counts(column))
-        self.kind.setCurrentIndex(KINDS.index(column.kind))
+        self._show_kind(column)
         self.label.show_value(column.label)
         self.unit.show_value(column.unit)
         codes = codes_of(self._session.document.steps, column.name)
@@ -218,8 +218,6 @@ class FactsPanel(QWidget):
         dates = isinstance(column, DateColumn)
         self.missing.setPlaceholderText(f"e.g. {'1900-01-01' if dates else '−9, n/a'}")
         self.form.setRowVisible(self.order, dates)
-        order = order_of(self._session.document.steps, column.name)
-        self.order.setCurrentIndex(_ORDERS.index(order) if order in _ORDERS else 0)
         self.form.setRowVisible(self.unit, not dates and not isinstance(column, LabelColumn))
         for field in (self.least, self.greatest):
             self.form.setRowVisible(field, number and not dates)
@@ -259,6 +257,11 @@ class FactsPanel(QWidget):
         """Say what is wrong with what was typed."""
         self.fault.setText(sentence)
         self.fault.setVisible(bool(sentence))
+
+    def _show_kind(self, column: Column) -> None:
+        self.kind.setCurrentIndex(KINDS.index(column.kind))
+        order = order_of(self._session.document.steps, column.name)
+        self.order.setCurrentIndex(_ORDERS.index(order) if order in _ORDERS else 0)
 
     def _show_problems(self, column: Column) -> None:
         self._clear_notices()
@@ -311,7 +314,7 @@ class FactsPanel(QWidget):
             if self.column is not column:
                 return
             if foreseen.done is None:
-                self.kind.setCurrentIndex(KINDS.index(column.kind))
+                self._show_kind(column)
                 self.say(foreseen.refusal)
                 return
             changed = foreseen.done.table.column(column.name)
