@@ -466,6 +466,41 @@ def test_a_folder_of_files_is_one_table(tmp_path):
     assert far.size == "2,000 rows"
 
 
+def test_names_of_folders_are_variables_as_programs_that_part_tables_write_them(tmp_path):
+    for year, day, bay, rows in (
+        ("2025", "2025-03-01", "Saltmere", 3), ("2025", "2025-04-01", "Grey%20water", 4),
+        ("2026", "2026-03-01", "__HIVE_DEFAULT_PARTITION__", 5),
+    ):  # fmt: skip
+        folder = tmp_path / "all" / f"year={year}" / f"day={day}" / f"bay={bay}"
+        folder.mkdir(parents=True)
+        pl.DataFrame({"x": [1.5] * rows}).write_parquet(folder / "part-0.parquet")
+    aside = tmp_path / "all" / "_temporary"
+    aside.mkdir()
+    pl.DataFrame({"x": [9.0]}).write_parquet(aside / "part-0.parquet")
+    (tmp_path / "all" / "_SUCCESS").write_text("")
+    table = far_file(tmp_path / "all", silent)
+    told = [(column.name, column.kind) for column in table.columns]
+    assert told == [("x", "number"), ("year", "number"), ("day", "date/time"), ("bay", "category")]
+    assert table.remarks[1] == "“year”, “day” and “bay” are told by names of folders."
+    for factor, counts in (
+        ("bay", {"Grey water": 4, "Saltmere": 3, "no Bay": 5}), ("year", {"2025": 7, "2026": 5}),
+        ("day", {"2025-03-01": 3, "2025-04-01": 4, "2026-03-01": 5}),
+    ):  # fmt: skip
+        samples = gather_far(table, ("x",), (factor,)).samples
+        assert {sample.label: sample.n for sample in samples if sample.n} == counts
+    pl.DataFrame({"x": [1.0]}).write_parquet(tmp_path / "all" / "loose.parquet")
+    assert [c.name for c in far_file(tmp_path / "all", silent).columns] == ["x"]
+
+
+@pytest.mark.parametrize("name", ["a[1].parquet", "a*.parquet", "a?.parquet", "a[!b].arrow"])
+def test_a_name_is_no_pattern(tmp_path, name):
+    frames = [pl.DataFrame({"x": [float(n)] * n}) for n in (3, 5)]
+    for frame, called in zip(frames, (name, "a1.parquet"), strict=True):
+        path = tmp_path / called
+        frame.write_ipc(path) if called.endswith("arrow") else frame.write_parquet(path)
+    assert gather_far(far_file(tmp_path / name, silent), ("x",)).samples[0].n == 3
+
+
 def test_an_empty_folder_and_a_damaged_file_are_refused(tmp_path):
     with pytest.raises(FarError, match="holds no Parquet files"):
         far_file(tmp_path, silent)

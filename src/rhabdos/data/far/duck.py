@@ -3,6 +3,7 @@
 import os
 from pathlib import Path
 from typing import TYPE_CHECKING
+from urllib.parse import unquote
 
 from sqlglot import exp
 
@@ -10,12 +11,14 @@ from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError, Question
 from rhabdos.data.far.words import both, column, named, number
 from rhabdos.data.fields.kinds import letters_of
+from rhabdos.data.readers.columnar import exactly
 from rhabdos.errors import Cancelled
 from rhabdos.quoting import file_named, shortened_to
 
 if TYPE_CHECKING:
     import polars as pl
 
+_NO_VALUE = "__HIVE_DEFAULT_PARTITION__"  # in names of folders, by a convention of many programs
 _VIEW = "data"
 _CHUNKS = 40  # of rows that follow one another, in a look at a file
 _LEAST_MEMORY = 200 << 20  # bytes, that an engine has in any case
@@ -37,6 +40,8 @@ class DuckFiles:
         Bytes that the engine may take.
     laid_out : Aside, optional
         Which holds the files, and goes with this.
+    keys : tuple of str, optional
+        Variables that folders on the way to each file are named for, as in bay=Saltmere.
     """
 
     dialect = "duckdb"
@@ -44,10 +49,16 @@ class DuckFiles:
     guarded = False
     joins = True
 
-    def __init__(self, paths: tuple[Path, ...], memory: int, laid_out: Aside | None = None) -> None:
+    def __init__(
+        self,
+        paths: tuple[Path, ...],
+        memory: int,
+        laid_out: Aside | None = None,
+        keys: tuple[str, ...] = (),
+    ) -> None:
         import duckdb
 
-        self._paths, self._laid_out = paths, laid_out
+        self._paths, self._laid_out, self._keys = paths, laid_out, keys
         self._folder = Aside()
         self._letters: frozenset[str] = frozenset()
         self._engine = duckdb.connect()
@@ -60,7 +71,9 @@ class DuckFiles:
         ):
             self._engine.execute(f"SET {setting} = {value}")
         try:
-            rows = self._engine.read_parquet([str(path) for path in paths])
+            rows = self._engine.read_parquet(
+                [exactly(path) for path in paths], hive_partitioning=bool(keys)
+            )
             self._kinds = dict(zip(rows.columns, map(str, rows.types), strict=True))
             rows.create_view(_VIEW)
         except duckdb.Error as error:
@@ -119,7 +132,10 @@ class DuckFiles:
         import polars as pl
 
         try:
-            frames = [pl.scan_parquet(path) for path in self._paths]
+            frames = [
+                pl.scan_parquet(path, glob=False).with_columns(self._named_by_folders(path))
+                for path in self._paths
+            ]
             counts = [int(frame.select(pl.len()).collect().item()) for frame in frames]
             whole = sum(counts)
             if whole <= rows:
@@ -138,6 +154,25 @@ class DuckFiles:
             return pl.concat(pl.collect_all(parts), how="vertical_relaxed")
         except (pl.exceptions.PolarsError, OSError) as error:
             raise self._refusal(error) from None
+
+    def _named_by_folders(self, path: Path) -> "list[pl.Expr]":
+        """What the folders on the way to a file say, of the type that it has in all of them."""
+        import polars as pl
+
+        said = []
+        for key, text in folder_names(path).items():
+            if key not in self._keys:
+                continue
+            value = pl.Series(key, [text], dtype=pl.String)
+            match self._kinds[key]:
+                case "BIGINT":
+                    value = value.cast(pl.Int64)
+                case "DATE":
+                    value = value.str.to_date()
+                case "TIMESTAMP":
+                    value = value.str.to_datetime(time_unit="us")
+            said.append(pl.lit(value.item(), value.dtype).alias(key))
+        return said
 
     def about_rows(self) -> tuple[int | None, bool]:
         """How many rows the files say that they have."""
@@ -209,3 +244,10 @@ class DuckFiles:
             f"{name} cannot be asked where it lies: {said}. Check whether the file is whole, and "
             "open it again."
         )
+
+
+def folder_names(path: Path) -> dict[str, str | None]:
+    """What the folders on the way to a file say of its rows, as bay=Saltmere does; None where it
+    is that there is no value."""
+    parts = (part.partition("=") for part in path.parts[:-1] if "=" in part)
+    return {key: None if value == _NO_VALUE else unquote(value) for key, _, value in parts if key}

@@ -11,7 +11,7 @@ from msgspec import structs
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError
-from rhabdos.data.far.duck import DuckFiles
+from rhabdos.data.far.duck import DuckFiles, folder_names
 from rhabdos.data.far.laying_out import LaidOut, text_laid_out
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.formats import format_of
@@ -19,7 +19,7 @@ from rhabdos.data.files.opening import table_name
 from rhabdos.data.files.reading import opened_file
 from rhabdos.data.reporting import Report
 from rhabdos.data.table import Table
-from rhabdos.quoting import file_named
+from rhabdos.quoting import file_named, listed
 from rhabdos.wording import counted
 
 if TYPE_CHECKING:
@@ -97,7 +97,8 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
         folder = Aside()
         laid = _laid_out(path, folder.path, report, how)
     files = laid.parts
-    connection = DuckFiles(files, memory_allowed() // 2, folder)
+    keys = _keys_of(path, files) if path.is_dir() else ()
+    connection = DuckFiles(files, memory_allowed() // 2, folder, keys)
     what = f"The folder {name}" if path.is_dir() else name
     table = far_table(table_name(path), connection, what)
     assert table.far is not None
@@ -106,7 +107,8 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
     columns = tuple(_with_unit(column, laid.units) for column in table.columns)
     many = f" of {counted(len(files), 'file', 'files')}" if path.is_dir() else ""
     remark = f"{what}{many} is {told}: figures count all rows, and lists of rows show some of them."
-    remarks = (remark, *laid.remarks, *table.remarks)
+    named = (f"{listed(keys)} {'is' if len(keys) == 1 else 'are'} told by names of folders.",)
+    remarks = (remark, *named * bool(keys), *laid.remarks, *table.remarks)
     return structs.replace(table, columns=columns, remarks=remarks, far=far)
 
 
@@ -125,13 +127,30 @@ def _files_in(folder: Path) -> tuple[Path, ...]:
             f"The folder {file_named(folder.name)} cannot be listed: {error.strerror}. Ask its "
             "owner for permission."
         ) from None
-    files = tuple(name for name in names if name.suffix.lower() == ".parquet" and name.is_file())
+    files = tuple(
+        name
+        for name in names
+        if name.suffix.lower() == ".parquet" and name.is_file() and not _aside(name, folder)
+    )
     if not files:
         raise FarError(
             f"The folder {file_named(folder.name)} holds no Parquet files. Open one of its files, "
             "or a folder of Parquet files of the same variables."
         )
     return files
+
+
+def _aside(file: Path, folder: Path) -> bool:
+    """Whether programs that write such folders put a file aside: its name, or that of a folder on
+    the way to it, begins with a point or a low line."""
+    return any(part.startswith((".", "_")) for part in file.relative_to(folder).parts)
+
+
+def _keys_of(folder: Path, files: tuple[Path, ...]) -> tuple[str, ...]:
+    """The variables that folders within this one are named for, as in bay=Saltmere, where the way
+    to each file names the same."""
+    keys = {tuple(folder_names(file.relative_to(folder))) for file in files}
+    return keys.pop() if len(keys) == 1 else ()
 
 
 def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> LaidOut:
@@ -152,7 +171,7 @@ def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> L
             if format_of(opened) != "arrow":
                 return text_laid_out(opened, folder, report, how)
         there = folder / "rows.parquet"
-        pl.scan_ipc(path).sink_parquet(there, row_group_size=200_000)
+        pl.scan_ipc(path, glob=False).sink_parquet(there, row_group_size=200_000)
     except (pl.exceptions.PolarsError, OSError, csv.Error) as error:
         said = " ".join(str(error).split())[:120]
         raise FarError(

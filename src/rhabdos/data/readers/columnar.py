@@ -62,7 +62,7 @@ def _with_spans(path: Path) -> "pl.DataFrame":
 
     try:
         with duckdb.connect() as engine:
-            rows = engine.read_parquet(str(path))
+            rows = engine.read_parquet(exactly(path))
             kinds = dict(zip(rows.columns, map(str, rows.types), strict=True))
             spans = [name for name, kind in kinds.items() if kind == "INTERVAL"]
             asked = [
@@ -75,3 +75,8 @@ def _with_spans(path: Path) -> "pl.DataFrame":
     except duckdb.Error as error:
         raise ValueError(str(error)) from error
     return frame.with_columns(pl.col(spans).cast(pl.Duration("us")))
+
+
+def exactly(path: Path) -> str:
+    """A path for duckdb, which sees patterns in stars, question marks and brackets."""
+    return "".join(f"[{letter}]" if letter in "*?[" else letter for letter in str(path))
