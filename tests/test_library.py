@@ -71,12 +71,8 @@ def test_settings_may_be_what_a_notebook_holds(landings):
         landings.figure("Shell length", forms="box").recipe == landings.boxes("Shell length").recipe
     )
     for wrong in (
-        {"width": "wide"},
-        {"width": True},
-        {"heights": "tall"},
-        {"title": 5},
-        {"colour": 1},
-    ):
+        {"width": "wide"}, {"width": True}, {"heights": "tall"}, {"title": 5}, {"colour": 1},
+    ):  # fmt: skip
         with pytest.raises(Refusal, match=f"^The figure: .*{next(iter(wrong))}"):
             landings.histogram("Shell length", **wrong)
 

@@ -72,13 +72,9 @@ def test_a_page_says_what_the_window_says_with_real_tables_and_alternative_texts
     assert page.get("lang") == "en"
     assert page.findtext(".//title") == page.findtext(".//h1") == "Mine & <yours>"
     assert [h2.text for h2 in page.iterfind(".//h2")] == [
-        "Lengths <i>of</i> shells",
-        "By bay",
-        "How the rows came about",
-        "Methods",
-        "Sources",
+        "Lengths <i>of</i> shells", "By bay", "How the rows came about", "Methods", "Sources",
         "Recipes",
-    ]
+    ]  # fmt: skip
     text = page.text_content()
     for readings in figures(folder):
         for each in seen(readings):

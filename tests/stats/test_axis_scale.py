@@ -19,15 +19,11 @@ NUMBERS = st.floats(-1e12, 1e12)
 @pytest.mark.parametrize(
     ("axis", "value", "place"),
     [
-        (LINEAR_AXIS, -3.5, -3.5),
-        (LOGS, 1000.0, 3.0),
-        (ROOTS, 49.0, 7.0),
-        (ROOTS, 0.0, 0.0),
-        (AROUND, 0.0, 0.0),
-        (AROUND, 10.0, math.log10(1 + math.sqrt(2))),
+        (LINEAR_AXIS, -3.5, -3.5), (LOGS, 1000.0, 3.0), (ROOTS, 49.0, 7.0), (ROOTS, 0.0, 0.0),
+        (AROUND, 0.0, 0.0), (AROUND, 10.0, math.log10(1 + math.sqrt(2))),
         (AROUND, -10.0, -math.log10(1 + math.sqrt(2))),
     ],
-)
+)  # fmt: skip
 def test_places_are_those_of_closed_forms(axis, value, place):
     assert axis.place(value) == pytest.approx(place, abs=1e-12)
     assert axis.placed(np.array([value]))[0] == pytest.approx(place, abs=1e-12)

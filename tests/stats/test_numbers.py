@@ -42,14 +42,10 @@ def test_the_multiple_below_is_below_and_near(value, step):
 @pytest.mark.parametrize(
     ("value", "whole", "expected"),
     [
-        (4.2, False, 5),
-        (3.1, False, 2.5),
-        (0.0123, False, 0.01),
-        (870, False, 1000),
-        (0.2, True, 1),
-        (2.4, True, 2),
+        (4.2, False, 5), (3.1, False, 2.5), (0.0123, False, 0.01), (870, False, 1000),
+        (0.2, True, 1), (2.4, True, 2),
     ],
-)
+)  # fmt: skip
 def test_the_nearest_round_step(value, whole, expected):
     assert nearest_round_step(value, whole) == expected
 

@@ -14,14 +14,9 @@ ONE_PEAK = {
     "whole": stats.poisson(400),
 }  # fmt: skip
 SYMMETRIC = {
-    "normal": stats.norm(),
-    "t of 3": stats.t(3),
-    "t of 2": stats.t(2),
-    "uniform": stats.uniform(),
-    "logistic": stats.logistic(),
-    "two arches": stats.beta(0.5, 0.5),
-    "dice": stats.randint(1, 7),
-}
+    "normal": stats.norm(), "t of 3": stats.t(3), "t of 2": stats.t(2), "uniform": stats.uniform(),
+    "logistic": stats.logistic(), "two arches": stats.beta(0.5, 0.5), "dice": stats.randint(1, 7),
+}  # fmt: skip
 
 
 def test_two_heaps_have_two_peaks_where_they_lie():
