@@ -492,6 +492,31 @@ def test_names_of_folders_are_variables_as_programs_that_part_tables_write_them(
     assert [c.name for c in far_file(tmp_path / "all", silent).columns] == ["x"]
 
 
+_UNEVEN = {
+    "another type": ([{"x": [1, 2]}, {"x": [3.5]}], {"x": [1, 2, 3.5]}, ""),
+    "larger numbers": ([{"x": pl.Series([1], dtype=pl.Int8)}, {"x": [300]}], {"x": [1, 300]}, ""),
+    "nothing at first": ([{"x": [1.5], "y": [None]}, {"x": [2.5], "y": [9.5]}], {"y": [9.5]}, ""),
+    "another order": ([{"x": [1.5], "y": [9.5]}, {"y": [8.5], "x": [2.5]}], {"x": [1.5, 2.5]}, ""),
+    "one more": ([{"x": [1.5]}, {"x": [2.5], "y": [9.5]}], {"x": [1.5, 2.5], "y": [9.5]}, "“y” is"),
+    "capitals": ([{"Len": [1.5], "y": [1]}, {"len": [2.5]}], {"Len": [1.5, 2.5]}, "“y” is"),
+    "both": ([{"x": [1.5], "X": [9.5], "X_1": [7.5]}] * 2, {"X": [9.5] * 2, "X_1": [7.5] * 2}, ""),
+}
+
+
+@pytest.mark.parametrize("name", _UNEVEN)
+def test_files_of_a_folder_may_differ_in_variables_types_and_capitals(tmp_path, name):
+    frames, values, told = _UNEVEN[name]
+    for at, frame in enumerate(frames):
+        pl.DataFrame(frame).write_parquet(tmp_path / f"{at}.parquet")
+    table = far_file(tmp_path, silent)
+    for variable, held in values.items():
+        sample = gather_far(table, (variable,)).samples[0]
+        assert (sample.at(np.arange(sample.n)).tolist(), sample.n) == (held, len(held))
+        looked_at = table.number(variable).values
+        assert sorted(looked_at[~np.isnan(looked_at)]) == held
+    assert [remark[: len(told)] for remark in table.remarks[1:]] == [told] * bool(told)
+
+
 @pytest.mark.parametrize("name", ["a[1].parquet", "a*.parquet", "a?.parquet", "a[!b].arrow"])
 def test_a_name_is_no_pattern(tmp_path, name):
     frames = [pl.DataFrame({"x": [float(n)] * n}) for n in (3, 5)]

@@ -35,7 +35,7 @@ class DuckFiles:
     Parameters
     ----------
     paths : tuple of Path
-        Of the same columns.
+        Parts of one table; of a variable that a file lacks, its rows have no value.
     memory : int
         Bytes that the engine may take.
     laid_out : Aside, optional
@@ -72,12 +72,26 @@ class DuckFiles:
             self._engine.execute(f"SET {setting} = {value}")
         try:
             rows = self._engine.read_parquet(
-                [exactly(path) for path in paths], hive_partitioning=bool(keys)
+                [exactly(path) for path in paths],
+                hive_partitioning=bool(keys),
+                union_by_name=len(paths) > 1,  # else all are cast to what the first one holds
             )
-            self._kinds = dict(zip(rows.columns, map(str, rows.types), strict=True))
+            self._called = self._names_of(rows.columns)
+            self._kinds = dict(zip(self._called, map(str, rows.types), strict=True))
             rows.create_view(_VIEW)
         except duckdb.Error as error:
             raise self._refusal(error) from None
+
+    def _names_of(self, called: "list[str]") -> dict[str, str]:
+        """What the engine calls each variable: it knows no capitals, and numbers the second of two
+        names that differ by nothing else."""
+        import polars as pl
+
+        try:
+            names = pl.scan_parquet(self._paths[0], glob=False).collect_schema().names()
+        except (pl.exceptions.PolarsError, pl.exceptions.PanicException, OSError):
+            names = []  # of a type that no frame has, or damaged, which will be said
+        return dict(zip([*names, *called[len(names) :]], called, strict=True))
 
     @property
     def base(self) -> exp.Expression:
@@ -133,13 +147,15 @@ class DuckFiles:
 
         try:
             frames = [
-                pl.scan_parquet(path, glob=False).with_columns(self._named_by_folders(path))
+                self._spelled(pl.scan_parquet(path, glob=False)).with_columns(
+                    self._named_by_folders(path)
+                )
                 for path in self._paths
             ]
             counts = [int(frame.select(pl.len()).collect().item()) for frame in frames]
             whole = sum(counts)
             if whole <= rows:
-                return pl.concat([frame.collect() for frame in frames], how="vertical_relaxed")
+                return pl.concat([frame.collect() for frame in frames], how="diagonal_relaxed")
             chance, each = random.Random(seed), rows // _CHUNKS
             parts = []
             # One run from each of as many equal parts, so that all of a file is looked at.
@@ -151,9 +167,16 @@ class DuckFiles:
                         parts.append(frame.slice(start, min(each, count - start)))
                         break
                     start -= count
-            return pl.concat(pl.collect_all(parts), how="vertical_relaxed")
+            return pl.concat(pl.collect_all(parts), how="diagonal_relaxed")
         except (pl.exceptions.PolarsError, OSError) as error:
             raise self._refusal(error) from None
+
+    def _spelled(self, frame: "pl.LazyFrame") -> "pl.LazyFrame":
+        """A file with its variables called as in the others, whose capitals may differ."""
+        names = frame.collect_schema().names()
+        known = {name.casefold(): name for name in self._called}
+        others = {name: known.get(name.casefold(), name) for name in names}
+        return frame.rename({a: b for a, b in others.items() if a != b and b not in names})
 
     def _named_by_folders(self, path: Path) -> "list[pl.Expr]":
         """What the folders on the way to a file say, of the type that it has in all of them."""
@@ -191,7 +214,7 @@ class DuckFiles:
     def column(self, name: str) -> exp.Expression:
         """A column; intervals as whole numbers of microseconds, and bytes that are letters as
         texts."""
-        there = column(name)
+        there = column(self._called[name])
         if self._kinds[name] == "INTERVAL":
             return exp.Anonymous(this="EPOCH_US", expressions=[there])
         if name in self._letters and self._kinds[name] == "BLOB":

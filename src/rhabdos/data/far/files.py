@@ -3,6 +3,7 @@
 import csv
 import os
 import shutil
+from collections import Counter
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -108,7 +109,8 @@ def far_file(path: Path, report: Report, how: "Read | None" = None) -> Table:
     many = f" of {counted(len(files), 'file', 'files')}" if path.is_dir() else ""
     remark = f"{what}{many} is {told}: figures count all rows, and lists of rows show some of them."
     named = (f"{listed(keys)} {'is' if len(keys) == 1 else 'are'} told by names of folders.",)
-    remarks = (remark, *named * bool(keys), *laid.remarks, *table.remarks)
+    lacking = _lacking(files) if path.is_dir() else ()
+    remarks = (remark, *named * bool(keys), *lacking, *laid.remarks, *table.remarks)
     return structs.replace(table, columns=columns, remarks=remarks, far=far)
 
 
@@ -151,6 +153,25 @@ def _keys_of(folder: Path, files: tuple[Path, ...]) -> tuple[str, ...]:
     to each file names the same."""
     keys = {tuple(folder_names(file.relative_to(folder))) for file in files}
     return keys.pop() if len(keys) == 1 else ()
+
+
+def _lacking(files: tuple[Path, ...]) -> tuple[str, ...]:
+    """What is to be said where not all files have the same variables."""
+    import polars as pl
+
+    called, having = dict[str, str](), Counter[str]()
+    for file in files:
+        names = pl.scan_parquet(file, glob=False).collect_schema().names()
+        called = {name.casefold(): name for name in names} | called
+        having.update({name.casefold() for name in names})
+    fewer = [called[name] for name, count in having.items() if count < len(files)]
+    if not fewer:
+        return ()
+    are = "is" if len(fewer) == 1 else "are"
+    return (
+        f"{listed(fewer, most=4)} {are} not in all {len(files):,} files: rows of those that lack a "
+        "variable have no value of it.",
+    )
 
 
 def _laid_out(path: Path, folder: Path, report: Report, how: "Read | None") -> LaidOut:
