@@ -120,8 +120,9 @@ def test_blank_lines_between_rows_are_told_and_those_at_the_end_are_not(tmp_path
     assert far.remarks[1:] == ("500 rows without any value were passed over.",)
 
 
-def test_rows_keep_their_order_over_several_files(tmp_path, monkeypatch):
-    monkeypatch.setattr(laying_out, "_ROWS", 100)
+@pytest.mark.parametrize(("of", "most"), [("_ROWS", 100), ("_CELLS", 200)])
+def test_rows_keep_their_order_over_several_files(tmp_path, monkeypatch, of, most):
+    monkeypatch.setattr(laying_out, of, most)
     path = tmp_path / "rows.csv"
     path.write_text("x,b\n" + "".join(f"{i},A\n" for i in range(2_000)))
     with laying_out.OpenFile.open(path) as opened:

@@ -50,7 +50,8 @@ if TYPE_CHECKING:
     from rhabdos.data.steps.reading import Read
 
 _FIRST_ROWS = 5_000  # that tell how numbers and dates are written
-_ROWS = 500_000  # of a piece, between two looks at whether to stop
+_ROWS = 500_000  # of a piece, between two looks at whether to stop …
+_CELLS = 10_000_000  # … and fewer of a wide table, so that a piece fits into memory
 _ROWS_TOGETHER = 200_000  # that lie together in a file
 _LETTERS = 1 << 20  # that are written in UTF-8 at a time
 _MOST_KINDS = 1_000  # of fields that are no numbers, which are told apart
@@ -278,7 +279,8 @@ class _LayingOut:
             self._names, self._of_names = unique_names(dialect.header, width)
         self._unread = [_Unread(Counter()) for _ in range(width)]
         self._above = self._blank = self._at_end = 0
-        batches = frame.collect_batches(chunk_size=_ROWS, maintain_order=True)
+        rows = min(_ROWS, max(1, _CELLS // width))
+        batches = frame.collect_batches(chunk_size=rows, maintain_order=True)
         for batch, is_last in _with_last(batches):
             piece = batch.rename(dict(zip(batch.columns, self._names, strict=True)))
             if is_last:
