@@ -22,7 +22,10 @@ from benchmarks.timing import Report, side_by_side
 from rhabdos.data.far.connection import Connection, Question
 from rhabdos.data.far.duck import DuckFiles
 from rhabdos.data.far.gathering import gather_far
+from rhabdos.data.far.laying_out import text_laid_out
 from rhabdos.data.far.table import far_table
+from rhabdos.data.files.opening import OpenFile
+from rhabdos.data.reporting import silent
 from rhabdos.data.sample_sets import SampleSet
 from rhabdos.data.table import Table
 
@@ -48,6 +51,26 @@ def _files(report: Report, folder: Path, rows: int) -> None:
     connection = DuckFiles((path,), _MEMORY)
     _measured(report, connection, path.stem, rows)
     connection.close()
+    _laid_out(report, path)
+
+
+def _laid_out(report: Report, path: Path) -> None:
+    """The same rows as a text that is larger than memory, beside a library's own way."""
+    import polars as pl
+
+    text = path.with_suffix(".csv")
+    pl.scan_parquet(path).sink_csv(text)
+
+    def ours() -> None:
+        with tempfile.TemporaryDirectory() as folder, OpenFile.open(text) as opened:
+            text_laid_out(opened, Path(folder), silent)
+
+    def theirs() -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            pl.scan_csv(text).sink_parquet(Path(folder) / "rows.parquet")
+
+    took, bare = side_by_side(ours, theirs)
+    report.ratio("a text laid out on disk", took, bare, 2, "polars.scan_csv and sink_parquet")
 
 
 def _write(path: Path, rows: int) -> None:
