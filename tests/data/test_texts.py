@@ -164,6 +164,25 @@ def test_lines_that_end_as_of_old_may_end_otherwise_at_last(tmp_path, end):
     assert table.columns[0].values.tolist() == [7, 8, 9.5]
 
 
+@pytest.mark.parametrize("signs", ["€£", "°µ", "–’", "½²", "€\u00a0"])
+def test_signs_that_are_of_no_language_are_those_of_the_usual_encoding(tmp_path, signs):
+    path = tmp_path / "signs.csv"
+    rows = "".join(f"A{signs[i % 2]}B;{i}\n" for i in range(400))
+    path.write_bytes(f"bay;x\n{rows}".encode("cp1252"))
+    table = read_table(path)
+    assert table.columns[0].levels == tuple(sorted(f"A{sign}B" for sign in signs))
+    assert "it was read as windows-1252" in table.remarks[0]
+
+
+def test_a_text_that_speaks_for_no_encoding_is_read_as_usual_and_that_is_told(tmp_path):
+    path = tmp_path / "letters.csv"
+    rows = "".join(f"{'Łź'[i % 2]};{i * 7 % 100 / 100:.2f}\n" for i in range(400))
+    path.write_bytes(f"bay;price\n{rows}".encode("cp1250"))
+    table = read_table(path)
+    assert table.rows == 400
+    assert "is not in UTF-8; it was read as" in table.remarks[0]
+
+
 def test_leap_days_of_another_century_are_none():
     import polars as pl
 

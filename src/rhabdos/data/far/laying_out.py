@@ -35,6 +35,7 @@ from rhabdos.data.readers.uneven import (
     extra_columns,
     field_counts,
     filled_up,
+    has_blank_line,
     parted_by_tabs,
     rows_below_names,
     unclosed_quote,
@@ -198,6 +199,7 @@ class _LayingOut:
         self._unread: list[_Unread] = []
         self._heads: list[pl.Series] = []
         self._blank = self._at_end = 0
+        self._blank_line: bool | None = None
         with OpenFile.open(source) as text:
             self._remarks = remarks_at_end(text, head)
             self._notes_below_blank = _notes_below_blank(text, dialect)
@@ -311,7 +313,7 @@ class _LayingOut:
         be blank lines at the end of the text, of which nothing is to be told."""
         import polars as pl
 
-        if not piece.to_series(0).null_count():
+        if not piece.to_series(0).null_count() or not self._has_blank_line():
             self._blank, self._at_end = self._blank + self._at_end, 0
             return piece
         blank = piece.select(pl.all_horizontal(pl.all().is_null())).to_series()
@@ -323,6 +325,13 @@ class _LayingOut:
         self._blank += self._at_end + piece.height - len(rows) - at_end
         self._at_end = at_end
         return piece.filter(~blank)
+
+    def _has_blank_line(self) -> bool:
+        """Whether the text has a blank line at all, without which rows of blank fields stay."""
+        if self._blank_line is None:
+            with OpenFile.open(self._source) as source:
+                self._blank_line = has_blank_line(source)
+        return self._blank_line
 
     def _laid(self, frame: "pl.DataFrame", ways: Sequence[_Way]) -> "pl.DataFrame":
         """A piece with its fields as they are read; what is not of its column's kind is counted."""
@@ -377,7 +386,7 @@ class _LayingOut:
                     if number % _ROWS == 0:
                         self._report(f"Making {number:,} rows even", None)
                     writer.writerow(row + [""] * (widest - len(row)))
-        self._source, self._dialect = even, filled_up(dialect)
+        self._source, self._dialect, self._blank_line = even, filled_up(dialect), None
         self._names, self._of_names = unique_names(dialect.header, widest)
         told = []
         if long:

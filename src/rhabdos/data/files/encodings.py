@@ -9,6 +9,7 @@ _ENOUGH_TO_GUESS = 24  # odd bytes; from fewer a guess is no better than chance
 _AS_GOOD = 0.05  # of the share of unlikely neighbours that makes one encoding worse than another
 # Of so many bytes one may be a control letter, in what is a text.
 _MOST_CONTROLS = 100
+_LEAST_PLAIN = 4  # of so many bytes one at the most is odd, in a text that is hard to tell
 _USUAL = "cp1252"
 
 # The code page that a desktop in each language used before UTF-8, where it is not the usual one.
@@ -90,8 +91,13 @@ def _guessed_encoding(head: bytes, name: str) -> str:
     ]
     if usual and odd < _ENOUGH_TO_GUESS:
         return usual[0]
+    signs = next((encoding for encoding in usual if _only_signs(head, encoding)), None)
+    if signs is not None:  # which are of no language
+        return signs
     best = charset_normalizer.from_bytes(head).best()
-    if best is None:
+    if best is None:  # its words are of no language; most of its letters may be plain all the same
+        if usual and odd < len(head) // _LEAST_PLAIN:
+            return usual[0]
         raise _unreadable(name)
     for encoding in usual:
         alone = charset_normalizer.from_bytes(head, cp_isolation=[encoding]).best()
@@ -99,6 +105,15 @@ def _guessed_encoding(head: bytes, name: str) -> str:
         if alone is not None and as_good and _same_script(alone.alphabets, best.alphabets):
             return encoding
     return best.encoding
+
+
+def _only_signs(head: bytes, encoding: str) -> bool:
+    """Whether all that is not ASCII are signs, such as of currencies, degrees and quotes, and no
+    letters."""
+    letters = {sign for sign in head.decode(encoding, errors="ignore") if ord(sign) > 127}
+    return all(sign.isprintable() or sign == "\u00a0" for sign in letters) and not any(
+        sign.isalpha() for sign in letters - set("µªº")
+    )
 
 
 def _unreadable(name: str) -> ReadingError:

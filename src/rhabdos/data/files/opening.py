@@ -195,7 +195,7 @@ class OpenFile:
                 raise self._changed
             done += more
 
-    def _pieces(self) -> Iterator[bytes]:
+    def pieces(self) -> Iterator[bytes]:
         """All bytes that there were when it was opened, one piece after another."""
         source, left = self.stream(), self.size
         while left > 0:
@@ -205,7 +205,7 @@ class OpenFile:
             left -= len(piece)
 
     def _copy_to(self, copy: IO[bytes], report: Callable[[], None] | None) -> None:
-        for piece in self._pieces():
+        for piece in self.pieces():
             if report:
                 report()
             copy.write(piece)
@@ -247,7 +247,7 @@ class OpenFile:
             The file is shorter now.
         """
         if not self.on_disk:
-            return sum(piece.count(byte) for piece in self._pieces())
+            return sum(piece.count(byte) for piece in self.pieces())
         import numpy as np  # which a process that reads a file apart does without
 
         def within(begin: int) -> int:

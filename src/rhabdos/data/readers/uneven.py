@@ -68,7 +68,7 @@ def blank_lines(
     """The numbers of blank lines between rows; looked for only where a row has no field at all."""
     import polars as pl
 
-    if frame.width < 2 or not (frame.to_series(0).null_count() and _has_blank_line(opened)):
+    if frame.width < 2 or not (frame.to_series(0).null_count() and has_blank_line(opened)):
         return []
     if not frame.lazy().select(pl.all_horizontal(pl.all().is_null()).any()).collect().item():
         return []
@@ -101,9 +101,15 @@ def without_last_run(lines: list[int]) -> list[int]:
     return lines[:last]
 
 
-def _has_blank_line(opened: OpenFile) -> bool:
-    content = opened.whole()
-    return any(mark in content for mark in (b"\n\n", b"\n\r\n", b"\r\r"))
+def has_blank_line(opened: OpenFile) -> bool:
+    """Whether two ends of lines follow one another somewhere in a text."""
+    before = b""
+    for piece in opened.pieces():
+        together = before + piece
+        if any(mark in together for mark in (b"\n\n", b"\n\r\n", b"\r\r")):
+            return True
+        before = piece[-2:]
+    return False
 
 
 def filled_up(dialect: Dialect) -> Dialect:
