@@ -10,6 +10,7 @@ from rhabdos.data.fields.calendars import dates_in
 from rhabdos.data.fields.kinds import column_from
 from rhabdos.data.fields.notation import Notation
 from rhabdos.data.fields.texts import texts_of
+from rhabdos.data.files.encodings import encoding_of
 from rhabdos.data.files.reading import read_table
 from rhabdos.data.files.writing import written
 from rhabdos.data.preparing import prepared
@@ -181,6 +182,28 @@ def test_a_text_that_speaks_for_no_encoding_is_read_as_usual_and_that_is_told(tm
     table = read_table(path)
     assert table.rows == 400
     assert "is not in UTF-8; it was read as" in table.remarks[0]
+
+
+_WORDS = {
+    ("C", "cp1252"): "Möwe Süd|Près Forêt|Ærø Blå|España Bahía|Água", ("pl", "cp1250"): "Łódź|Gdańsk Żółty",
+    ("cs", "cp1250"): "Děčín Žižkov", ("hu", "cp1250"): "Őszi Győr", ("tr", "cp1254"): "İstanbul Ağrı",
+    ("C", "cp1251"): "Север|Залив Длина|Затока Їжак", ("C", "cp1253"): "Κόλπος Βορράς|Μήκος",
+    ("he", "cp1255"): "מפרץ צפון", ("ar", "cp1256"): "خليج شمال", ("ja", "cp932"): "東京湾 カキ養殖",
+    ("zh", "gbk"): "海湾 牡蛎", ("ko", "cp949"): "바다 서울", ("ru", "cp1252"): "Möwe Süd",
+    ("C", "cp850"): "Möwe Größe", ("C", "mac_roman"): "Möwe Größe Fläche",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("language", "encoding", "words"),
+    [(*at, words) for at, some in _WORDS.items() for words in some.split("|")],
+)
+def test_few_words_are_read_as_people_write_them(language, encoding, words, monkeypatch):
+    monkeypatch.setenv("LC_ALL", f"{language}_XX.UTF-8")
+    some = words.split()
+    text = "bay;n\n" + "".join(f"{some[i % len(some)]};{i}\n" for i in range(90))
+    told, guessed = encoding_of(text.encode(encoding), "names.csv")
+    assert (text.encode(encoding).decode(told), guessed) == (text, True)
 
 
 def test_leap_days_of_another_century_are_none():

@@ -2,11 +2,24 @@
 
 import codecs
 import os
+import re
+import unicodedata
 
 from rhabdos.data.limits import ReadingError
 
 _ENOUGH_TO_GUESS = 24  # odd bytes; from fewer a guess is no better than chance
 _AS_GOOD = 0.05  # of the share of unlikely neighbours that makes one encoding worse than another
+_ODD_WORD = re.compile(r"[A-Za-z]*[^\x00-\x7f][A-Za-z\u0080-\U0010ffff]*")
+_JOINING = re.compile("[’–·]")  # signs between the parts of a word
+_NEARLY_ALL, _MOST = (
+    0.9,
+    0.6,
+)  # of the words that are not plain; some are codes, addresses and the like
+_ENOUGH_LETTERS, _MOSTLY = 4, 0.7  # letters that are not ASCII, and their share in their words
+_WRITTEN_TOGETHER = ("HIRAGANA", "KATAKANA", "KATAKANA-HIRAGANA")  # with signs of Chinese
+_OTHER_SCRIPTS = ("cp1251", "cp1253")
+_OTHERS = ("cp1255", "cp1256", "cp850", "mac_roman", "koi8_r", "cp866")
+"""Encodings of more scripts, and of older computers, in the order in which they are common."""
 # Of so many bytes one may be a control letter, in what is a text.
 _MOST_CONTROLS = 100
 _LEAST_PLAIN = 4  # of so many bytes one at the most is odd, in a text that is hard to tell
@@ -76,10 +89,8 @@ def _wide(head: bytes) -> str | None:
 
 
 def _guessed_encoding(head: bytes, name: str) -> str:
-    """That of the desktop's language, else the most usual one, unless the text speaks clearly
-    against both."""
-    import charset_normalizer  # only for the rare file that is not UTF-8
-
+    """That of the desktop's language, the most usual one, or another one in which words look as
+    people write them; else what their letters speak for."""
     control = sum(byte < 32 and byte not in b"\t\n\r\f" for byte in head)
     if control > len(head) // _MOST_CONTROLS:
         raise _unreadable(name)
@@ -91,29 +102,66 @@ def _guessed_encoding(head: bytes, name: str) -> str:
     ]
     if usual and odd < _ENOUGH_TO_GUESS:
         return usual[0]
-    signs = next((encoding for encoding in usual if _only_signs(head, encoding)), None)
-    if signs is not None:  # which are of no language
-        return signs
+    for encoding in (*usual, *_OTHER_SCRIPTS):
+        if _as_people_write(head, encoding):
+            return encoding
+    for encoding in usual:
+        if _as_people_write(head, encoding, _MOST):
+            return encoding
+    import charset_normalizer  # only for the rare file whose words are of none of these
+
     best = charset_normalizer.from_bytes(head).best()
-    if best is None:  # its words are of no language; most of its letters may be plain all the same
-        if usual and odd < len(head) // _LEAST_PLAIN:
-            return usual[0]
-        raise _unreadable(name)
+    guessed = "" if best is None else str(best.encoding)
+    for encoding in (*filter(None, [guessed]), *_OTHERS):
+        if _as_people_write(head, encoding):
+            return encoding
     for encoding in usual:
         alone = charset_normalizer.from_bytes(head, cp_isolation=[encoding]).best()
-        as_good = alone is not None and alone.chaos <= best.chaos + _AS_GOOD
-        if alone is not None and as_good and _same_script(alone.alphabets, best.alphabets):
+        if alone is not None and best is not None and alone.chaos <= best.chaos + _AS_GOOD:
             return encoding
-    return best.encoding
+    if guessed:
+        return guessed
+    if usual and odd < len(head) // _LEAST_PLAIN:  # most of its letters are plain all the same
+        return usual[0]
+    raise _unreadable(name)
 
 
-def _only_signs(head: bytes, encoding: str) -> bool:
-    """Whether all that is not ASCII are signs, such as of currencies, degrees and quotes, and no
-    letters."""
-    letters = {sign for sign in head.decode(encoding, errors="ignore") if ord(sign) > 127}
-    return all(sign.isprintable() or sign == "\u00a0" for sign in letters) and not any(
-        sign.isalpha() for sign in letters - set("µªº")
+def _as_people_write(head: bytes, encoding: str, share: float = _NEARLY_ALL) -> bool:
+    """Whether such a share of the words that are not plain look as people write them: in letters
+    of one script, with capitals at the beginning or throughout, and signs at the ends only."""
+    try:
+        whole = codecs.getincrementaldecoder(encoding)().decode(head)
+    except UnicodeDecodeError:
+        return False
+    words = dict.fromkeys(_ODD_WORD.findall(re.sub("[µªº\u00a0]", " ", whole)))
+    text = " ".join(words)
+    letters = [letter for letter in text if letter.isalpha()]
+    odd = sum(ord(letter) > 127 for letter in letters)
+    if not odd:  # signs alone, such as of currencies and degrees, which are of no language
+        return text.isprintable()
+    scripts = {word: {_script(letter) for letter in word if letter.isalpha()} for word in words}
+    # Where nearly all letters are odd, they are of another script.
+    latin = set().union(*scripts.values()) == {"LATIN"}
+    if latin and odd >= _ENOUGH_LETTERS and odd > _MOSTLY * len(letters):
+        return False
+    fitting = sum(len(of) < 2 and _well_formed(word) for word, of in scripts.items())
+    return fitting >= share * len(words)
+
+
+def _script(letter: str) -> str:
+    script = unicodedata.name(letter, "").partition(" ")[0]
+    return "CJK" if script in _WRITTEN_TOGETHER else script
+
+
+def _well_formed(word: str) -> bool:
+    """Whether capitals and signs of a word stand where people write them."""
+    bare = word.strip("".join(sign for sign in word if not sign.isalpha()))
+    parts = [part for part in _JOINING.split(bare) if part]
+    cased = all(
+        part.islower() or part.isupper() or part[1:].islower() or part.lower() == part.upper()
+        for part in parts
     )
+    return word.isprintable() and all(map(str.isalpha, parts)) and cased
 
 
 def _unreadable(name: str) -> ReadingError:
@@ -121,14 +169,6 @@ def _unreadable(name: str) -> ReadingError:
         f"{name} is not readable as text in any common encoding. Save it as CSV in UTF-8 and "
         "open that."
     )
-
-
-def _same_script(one: list[str], other: list[str]) -> bool:
-    """Whether two readings of a text are in one kind of letters, such as Latin ones."""
-    foreign = ("Cyrillic", "Greek", "Hebrew", "Arabic", "CJK", "Hangul", "Hiragana", "Thai")
-    return [w for w in foreign if any(w in name for name in one)] == [
-        w for w in foreign if any(w in name for name in other)
-    ]
 
 
 def _of_the_desktop() -> str:
