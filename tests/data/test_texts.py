@@ -206,6 +206,17 @@ def test_few_words_are_read_as_people_write_them(language, encoding, words, monk
     assert (text.encode(encoding).decode(told), guessed) == (text, True)
 
 
+@pytest.mark.parametrize("above", [2, 70_000])
+def test_a_text_of_which_few_bytes_are_damaged_is_utf_8_all_the_same(tmp_path, above):
+    path = tmp_path / "damaged.csv"
+    path.write_bytes(b"bay,x\n" + "Möwe,1\nSüd,2\n".encode() * above * 10 + b"N\xfcrd,3\n")
+    table = read_table(path)
+    assert table.columns[0].levels == ("Möwe", "N\ufffdrd", "Süd")
+    assert table.remarks == (
+        "Some bytes of damaged.csv are not UTF-8, and stand as “\ufffd”. Check these letters.",
+    )
+
+
 def test_leap_days_of_another_century_are_none():
     import polars as pl
 

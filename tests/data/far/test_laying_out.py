@@ -45,7 +45,7 @@ _TEXTS = (
     "b,x\n" + "A,1\n" * 90 + "\n* by hand\nSource: the harbour\n\n", 'b,x\nA,1\nB,2\n"C\n\nlate",\n',
     _FEW.replace("\n", "\r") + "\n", _FEW.replace("\n", "\r").strip() + "\n\n",
     b"\xef\xbb\xbf" + (_FEW.replace("\n", "\r") + "\n").encode(), "n;bay\n7;A;%\n8;B\n9\n",
-    "b;x\n" + "A;1\n;\nB;2\n" * 60,
+    "b;x\n" + "A;1\n;\nB;2\n" * 60, _FEW.encode() + b"S\xff,2\n", b"bay,x\nS\xff,2\n" + _FEW.encode(),
     "d;x\n" + "a;7\n" * 5_100 + "b;2,5\n", "d;x\n" + "a;997\n" * 5_100 + "b;1,050\n",
 )  # fmt: skip
 """Of many kinds that small files have."""

@@ -25,6 +25,7 @@ from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.notes import MOST_NOTES, is_note, lines_at_end, notes_told, remarks_at_end
 from rhabdos.data.readers.plain_text import (
+    damaged,
     encoding_told,
     guessed_told,
     not_in,
@@ -164,13 +165,13 @@ def text_laid_out(
     head, encoding, guessed = encoding_told(opened, how)
     text, remarks = head.decode(encoding, errors="ignore").lstrip("\ufeff"), list[str]()
     asked = how is not None and how.encoding is not None
-    if encoding == "utf-8" and not asked:
-        encoding = _encoding_of_all(opened, report)
-        guessed = encoding != "utf-8"
+    if encoding == "utf-8" and not asked and not guessed:
+        encoding, guessed = _encoding_of_all(opened, report)
     source = opened.path
     plain = encoding in ("utf-8", "utf-8-sig")
-    if not plain or returns_alone(head) or head[:2] in _LIKE_PACKED:
-        source = _in_utf8(opened, encoding, folder / "text", report)
+    errors = "replace" if damaged(encoding, guessed) else "strict"
+    if not plain or guessed or returns_alone(head) or head[:2] in _LIKE_PACKED:
+        source = _in_utf8(opened, encoding, errors, folder / "text", report)
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     if guessed:
         remarks.append(guessed_told(name, encoding))
@@ -426,8 +427,9 @@ def _notes_below_blank(opened: OpenFile, dialect: Dialect) -> list[str]:
     return [row[0].strip() for row in rows] if alone and len(rows) <= MOST_NOTES else []
 
 
-def _encoding_of_all(opened: OpenFile, report: Report) -> str:
-    """The encoding of a text whose first bytes are UTF-8: another one where later bytes are not."""
+def _encoding_of_all(opened: OpenFile, report: Report) -> tuple[str, bool]:
+    """The encoding of a text whose first bytes are UTF-8, and whether it was guessed, since later
+    bytes are not."""
     report("Looking at how it is written", None)
     name = file_named(opened.path.name)
     decoder = codecs.getincrementaldecoder("utf-8")()
@@ -438,15 +440,15 @@ def _encoding_of_all(opened: OpenFile, report: Report) -> str:
         try:
             decoder.decode(piece, final=not piece)
         except UnicodeDecodeError:
-            return encoding_of(before + piece, name)[0]
+            return encoding_of(before + piece, name)
         if not piece:
-            return "utf-8"
+            return "utf-8", False
         before = piece
 
 
-def _in_utf8(opened: OpenFile, encoding: str, there: Path, report: Report) -> Path:
+def _in_utf8(opened: OpenFile, encoding: str, errors: str, there: Path, report: Report) -> Path:
     """The text written in UTF-8, with the line ends of today."""
-    reader = io.TextIOWrapper(opened.stream(), encoding=encoding, newline=None)
+    reader = io.TextIOWrapper(opened.stream(), encoding, errors, newline=None)
     try:
         with there.open("w", encoding="utf-8-sig", newline="") as file:
             while letters := reader.read(_LETTERS):

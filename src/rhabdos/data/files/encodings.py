@@ -23,6 +23,7 @@ _OTHERS = ("cp1255", "cp1256", "cp850", "mac_roman", "koi8_r", "cp866")
 # Of so many bytes one may be a control letter, in what is a text.
 _MOST_CONTROLS = 100
 _LEAST_PLAIN = 4  # of so many bytes one at the most is odd, in a text that is hard to tell
+_DAMAGED = 10  # of so many letters that are not ASCII, one may be none in UTF-8
 _USUAL = "cp1252"
 
 # The code page that a desktop in each language used before UTF-8, where it is not the usual one.
@@ -42,7 +43,8 @@ _OF_LANGUAGES = {
 
 
 def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
-    """Tell a text's encoding from its first bytes, and whether it had to be guessed.
+    """Tell a text's encoding from its first bytes, and whether it had to be guessed; UTF-8 of which
+    some bytes are none is guessed.
 
     Raises
     ------
@@ -70,8 +72,15 @@ def encoding_of(head: bytes, name: str) -> tuple[str, bool]:
     try:
         codecs.getincrementaldecoder("utf-8")().decode(head)
     except UnicodeDecodeError:
-        return named(_guessed_encoding(head, name)), True
+        return ("utf-8" if _nearly_utf8(head) else named(_guessed_encoding(head, name))), True
     return "utf-8", False
+
+
+def _nearly_utf8(head: bytes) -> bool:
+    """Whether all letters but few are UTF-8, as where a byte was damaged or files were joined."""
+    text = head.decode("utf-8", errors="replace")
+    odd = sum(ord(letter) > 127 for letter in text)
+    return text.count("\ufffd") * _DAMAGED <= odd
 
 
 def named(encoding: str) -> str:

@@ -39,7 +39,7 @@ def as_text(opened: OpenFile, how: Read | None) -> Text:
         It is empty, or no text in the encoding that is asked for or told.
     """
     head, encoding, guessed = encoding_told(opened, how)
-    if encoding == "utf-8" and not returns_alone(head):
+    if encoding == "utf-8" and not guessed and not returns_alone(head):
         text = Text(opened, head.decode("utf-8", errors="ignore"))
     else:
         text = _in_utf8(opened, encoding, guessed)
@@ -119,7 +119,7 @@ def as_other_text(opened: OpenFile, how: Read | None) -> Text:
 def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
     """The same text written in UTF-8."""
     name = file_named(opened.path.name)
-    text = _decoded(opened, encoding)
+    text = _decoded(opened, encoding, "replace" if damaged(encoding, guessed) else "strict")
     if not text.strip("\ufeff \t\n"):
         raise _empty(name)
     again = holding(opened, text.encode(errors="replace"))
@@ -127,8 +127,15 @@ def _in_utf8(opened: OpenFile, encoding: str, guessed: bool) -> Text:
     return Text(again, _head_of(again).decode("utf-8", errors="ignore"), encoding, remarks)
 
 
+def damaged(encoding: str, guessed: bool) -> bool:
+    """Whether a text is in UTF-8 but for some bytes, in whose place a sign stands."""
+    return guessed and encoding == "utf-8"
+
+
 def guessed_told(name: str, encoding: str) -> str:
     """What is to be said of a text whose encoding had to be guessed."""
+    if damaged(encoding, True):
+        return f"Some bytes of {name} are not UTF-8, and stand as “\ufffd”. Check these letters."
     return f"{name} is not in UTF-8; it was read as {encoding}. Check its accented letters."
 
 
@@ -189,10 +196,10 @@ def _undecodable_part(opened: OpenFile) -> bytes:
     return content[:_HEAD_BYTES]
 
 
-def _decoded(opened: OpenFile, encoding: str) -> str:
+def _decoded(opened: OpenFile, encoding: str, errors: str) -> str:
     """The text with line ends as they are written now."""
     try:
-        text = opened.whole().decode(encoding)
+        text = opened.whole().decode(encoding, errors)
     except (UnicodeDecodeError, UnicodeError) as error:
         raise not_in(encoding, file_named(opened.path.name)) from error
     return text.replace("\r\n", "\n").replace("\r", "\n")
