@@ -125,10 +125,11 @@ def test_blank_lines_between_rows_are_told_and_those_at_the_end_are_not(tmp_path
 def test_rows_keep_their_order_over_several_files(tmp_path, monkeypatch, of, most):
     monkeypatch.setattr(laying_out, of, most)
     path = tmp_path / "rows.csv"
-    path.write_text("x,b\n" + "".join(f"{i},A\n" for i in range(2_000)))
+    path.write_text("x,b\n" + "".join(f"{i},A\n" for i in range(2_000)), "utf-16")
     with laying_out.OpenFile.open(path) as opened:
         laid = laying_out.text_laid_out(opened, tmp_path, silent)
     assert len(laid.parts) > 1
+    assert {file.suffix for file in tmp_path.iterdir()} == {".csv", ".parquet"}
     numbers = pl.concat([pl.read_parquet(part) for part in laid.parts])["x"]
     assert numbers.to_list() == list(range(2_000))
 

@@ -4,9 +4,7 @@ It is read as smaller texts are, in pieces: how numbers and dates are written is
 rows, and told anew where later rows refute it.
 """
 
-import codecs
 import csv
-import io
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from pathlib import Path
@@ -20,24 +18,16 @@ from rhabdos.data.fields.names import unique_names
 from rhabdos.data.fields.notation import PLAIN, Notation
 from rhabdos.data.fields.numerals import number_notation, numbers_in
 from rhabdos.data.fields.texts import DAY, missing_words
-from rhabdos.data.files.encodings import encoding_of
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
 from rhabdos.data.readers.notes import MOST_NOTES, is_note, lines_at_end, notes_told, remarks_at_end
-from rhabdos.data.readers.plain_text import (
-    damaged,
-    encoding_told,
-    guessed_told,
-    not_in,
-    returns_alone,
-    text_of,
-)
+from rhabdos.data.readers.plain_text import damaged, encoding_told, guessed_told, returns_alone
+from rhabdos.data.readers.rewritten import encoding_of_all, in_utf8, with_tabs
 from rhabdos.data.readers.uneven import (
     extra_columns,
     field_counts,
     filled_up,
     has_blank_line,
-    parted_by_tabs,
     rows_below_names,
     unclosed_quote,
     unequal,
@@ -55,7 +45,6 @@ _FIRST_ROWS = 5_000  # that tell how numbers and dates are written
 _ROWS = 500_000  # of a piece, between two looks at whether to stop …
 _CELLS = 10_000_000  # … and fewer of a wide table, so that a piece fits into memory
 _ROWS_TOGETHER = 200_000  # that lie together in a file
-_LETTERS = 1 << 20  # that are written in UTF-8 at a time
 _MOST_KINDS = 1_000  # of fields that are no numbers, which are told apart
 _FEW = 3  # of them, that a sentence names
 _TRUTH = r"^(?:true|false|TRUE|FALSE|True|False)$"
@@ -166,12 +155,12 @@ def text_laid_out(
     text, remarks = head.decode(encoding, errors="ignore").lstrip("\ufeff"), list[str]()
     asked = how is not None and how.encoding is not None
     if encoding == "utf-8" and not asked and not guessed:
-        encoding, guessed = _encoding_of_all(opened, report)
+        encoding, guessed = encoding_of_all(opened, report)
     source = opened.path
     plain = encoding in ("utf-8", "utf-8-sig")
     errors = "replace" if damaged(encoding, guessed) else "strict"
     if not plain or guessed or returns_alone(head) or head[:2] in _LIKE_PACKED:
-        source = _in_utf8(opened, encoding, errors, folder / "text", report)
+        source = in_utf8(opened, encoding, errors, folder / "text", report)
         text = text.replace("\r\n", "\n").replace("\r", "\n")
     if guessed:
         remarks.append(guessed_told(name, encoding))
@@ -179,8 +168,11 @@ def text_laid_out(
     if how is None or how.header is None:
         remarks += dialect.remarks
     if dialect.indirect:
-        source, dialect = _parted_by_tabs(source, dialect, folder / "tabs", report)
-    return _LayingOut(source, text, dialect, folder, report, name).done(remarks)
+        source, dialect = with_tabs(source, dialect, folder / "tabs", report)
+    laid = _LayingOut(source, text, dialect, folder, report, name).done(remarks)
+    for rewritten in ("text", "tabs", "even"):
+        (folder / rewritten).unlink(missing_ok=True)
+    return laid
 
 
 class _PartedOtherwise(Exception):
@@ -425,56 +417,3 @@ def _notes_below_blank(opened: OpenFile, dialect: Dialect) -> list[str]:
     rows = [row for _, row in rows_of(lines[blank[-1] + 1 :], dialect.separator, dialect.quote)]
     alone = all(is_note(row + [""] * (2 - len(row))) for row in rows)
     return [row[0].strip() for row in rows] if alone and len(rows) <= MOST_NOTES else []
-
-
-def _encoding_of_all(opened: OpenFile, report: Report) -> tuple[str, bool]:
-    """The encoding of a text whose first bytes are UTF-8, and whether it was guessed, since later
-    bytes are not."""
-    report("Looking at how it is written", None)
-    name = file_named(opened.path.name)
-    decoder = codecs.getincrementaldecoder("utf-8")()
-    stream = opened.stream()
-    before = b""
-    while True:
-        piece = stream.read(_LETTERS)
-        try:
-            decoder.decode(piece, final=not piece)
-        except UnicodeDecodeError:
-            return encoding_of(before + piece, name)
-        if not piece:
-            return "utf-8", False
-        before = piece
-
-
-def _in_utf8(opened: OpenFile, encoding: str, errors: str, there: Path, report: Report) -> Path:
-    """The text written in UTF-8, with the line ends of today."""
-    reader = io.TextIOWrapper(opened.stream(), encoding, errors, newline=None)
-    try:
-        with there.open("w", encoding="utf-8-sig", newline="") as file:
-            while letters := reader.read(_LETTERS):
-                report("Writing it in UTF-8", None)
-                file.write(letters)
-    except (UnicodeDecodeError, UnicodeError):
-        raise not_in(encoding, file_named(opened.path.name)) from None
-    finally:
-        reader.detach()
-    return there
-
-
-def _parted_by_tabs(
-    source: Path, dialect: Dialect, there: Path, report: Report
-) -> tuple[Path, Dialect]:
-    """The same rows with tabs between fields that are parted in a way that the library lacks."""
-    how = dialect.separator, dialect.quote, dialect.places, dialect.loose_quotes
-    with (
-        OpenFile.open(source) as opened,
-        text_of(opened) as lines,
-        there.open("w", encoding="utf-8", newline="") as file,
-    ):
-        writer = csv.writer(file, delimiter="\t", lineterminator="\n")
-        for number, (line, row) in enumerate(rows_of(lines, *how)):
-            if number % _ROWS == 0:
-                report(f"Parting the fields of {number:,} rows", None)
-            if line > dialect.above_names:
-                writer.writerow(row)
-    return there, parted_by_tabs(dialect)
