@@ -160,13 +160,6 @@ def test_dates_in_every_order(tmp_path, text, order, day):
     assert dict(column.missing_as) == {"word": 1}
 
 
-def test_serial_dates_of_sheets(tmp_path):
-    # 44,197 is the first of January 2021 in every spreadsheet; it is 18,628 days after 1970 began.
-    table = written(tmp_path, "s.csv", "date,x\n44197,1\n44198.5,2\n")
-    step = ChangeKind(variable="date", kind="date/time", order="days since 1900")
-    assert shown(after(table, step).columns[0]) == ["2021-01-01", "2021-01-02 12:00"]
-
-
 @pytest.mark.parametrize(
     ("written_as", "order", "moment"),
     [
