@@ -106,6 +106,15 @@ def test_later_rows_that_are_no_numbers_are_counted_and_told(tmp_path):
     )
 
 
+def test_dates_in_two_orders_are_read_in_one_and_the_others_are_told(tmp_path):
+    days = [f"{1 + i % 12}/{1 + i % 11}/2025" for i in range(5_100)]
+    _, far = _opened(
+        tmp_path, "\n".join(["d", *days, "15/1/2025", "1/15/2025", "1/16/2025"]) + "\n"
+    )
+    assert far.columns[0].kind == "date/time"
+    assert "“d” 1 value is no date and counts as missing: “15/1/2025” 1" in far.remarks[1]
+
+
 def test_what_is_mostly_no_number_stays_text(tmp_path):
     _, far = _opened(tmp_path, "v,w\n" + ",1\n" * 5_100 + "7,1\nsoft,1\nhard,1\n")
     assert [text for text in _values(far.columns[0]) if text] == ["7", "soft", "hard"]

@@ -191,6 +191,7 @@ class _LayingOut:
         self._usual = Notation("," if dialect.decimal_comma else ".", dialect.thousands)
         self._unread: list[_Unread] = []
         self._heads: list[pl.Series] = []
+        self._refuting: dict[int, dict[str, None]] = {}
         self._blank = self._at_end = 0
         self._blank_line: bool | None = None
         with OpenFile.open(source) as text:
@@ -363,7 +364,10 @@ class _LayingOut:
         unread = self._unread[place]
         if not unread.words:
             return way
-        other = self._way(place, [word for word in unread.words if word])
+        # With those of earlier turns, so that two ways never take turns without end.
+        refuting = self._refuting.setdefault(place, {})
+        refuting.update(dict.fromkeys(word for word in unread.words if word))
+        other = self._way(place, [*refuting])
         if other.kind in ("numbers", "dates"):
             return other
         return _AS_TEXT if unread.words.total() > unread.read else way
