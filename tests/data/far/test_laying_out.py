@@ -96,13 +96,12 @@ def test_later_rows_that_are_no_numbers_are_counted_and_told(tmp_path):
     _, far = _opened(tmp_path, "v,d\n" + "".join(f"{row},2026-03-01\n" for row in rows))
     assert far.columns[0].kind == "number"
     assert far.remarks[1:] == (
-        "In “v” 3 values are not numbers and count as missing: “broken” 2, “12.5*” 1 (the first in "
-        "row 5,152).",
+        "In “v” 3 values are not numbers: “broken” 2, “12.5*” 1 (the first in row 5,152); they "
+        "count as missing.",
     )
     _, far = _opened(tmp_path, "d\n" + "2026-03-01\n" * 5_100 + "soon\n")
-    assert (
-        "“d” 1 value is no date and counts as missing: “soon” 1 (the first in row 5,101)"
-        in (far.remarks[1])
+    assert far.remarks[1] == (
+        "In “d” 1 value is no date: “soon” 1 (the first in row 5,101); it counts as missing."
     )
 
 
@@ -112,7 +111,7 @@ def test_dates_in_two_orders_are_read_in_one_and_the_others_are_told(tmp_path):
         tmp_path, "\n".join(["d", *days, "15/1/2025", "1/15/2025", "1/16/2025"]) + "\n"
     )
     assert far.columns[0].kind == "date/time"
-    assert "“d” 1 value is no date and counts as missing: “15/1/2025” 1" in far.remarks[1]
+    assert "In “d” 1 value is no date: “15/1/2025” 1 (the first" in far.remarks[1]
 
 
 def test_what_is_mostly_no_number_stays_text(tmp_path):

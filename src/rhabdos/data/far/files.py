@@ -132,7 +132,7 @@ def _files_in(folder: Path) -> tuple[Path, ...]:
     files = tuple(
         name
         for name in names
-        if name.suffix.lower() == ".parquet" and name.is_file() and not _aside(name, folder)
+        if name.suffix.lower() == ".parquet" and name.is_file() and not _put_aside(name, folder)
     )
     if not files:
         raise FarError(
@@ -142,7 +142,7 @@ def _files_in(folder: Path) -> tuple[Path, ...]:
     return files
 
 
-def _aside(file: Path, folder: Path) -> bool:
+def _put_aside(file: Path, folder: Path) -> bool:
     """Whether programs that write such folders put a file aside: its name, or that of a folder on
     the way to it, begins with a point or a low line."""
     return any(part.startswith((".", "_")) for part in file.relative_to(folder).parts)

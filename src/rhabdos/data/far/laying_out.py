@@ -17,9 +17,10 @@ from rhabdos.data.fields.dialect import Dialect, dialect_of, rows_of
 from rhabdos.data.fields.names import unique_names
 from rhabdos.data.fields.notation import PLAIN, Notation
 from rhabdos.data.fields.numerals import number_notation, numbers_in
-from rhabdos.data.fields.texts import DAY, missing_words
+from rhabdos.data.fields.texts import DAY, OTHER_TEXT, missing_words
 from rhabdos.data.files.opening import OpenFile
 from rhabdos.data.limits import ReadingError
+from rhabdos.data.problems.problem import misfits
 from rhabdos.data.readers.notes import MOST_NOTES, is_note, lines_at_end, notes_told, remarks_at_end
 from rhabdos.data.readers.plain_text import damaged, encoding_told, guessed_told, returns_alone
 from rhabdos.data.readers.rewritten import encoding_of_all, in_utf8, with_tabs
@@ -46,7 +47,6 @@ _ROWS = 500_000  # of a piece, between two looks at whether to stop …
 _CELLS = 10_000_000  # … and fewer of a wide table, so that a piece fits into memory
 _ROWS_TOGETHER = 200_000  # that lie together in a file
 _MOST_KINDS = 1_000  # of fields that are no numbers, which are told apart
-_FEW = 3  # of them, that a sentence names
 _TRUTH = r"^(?:true|false|TRUE|FALSE|True|False)$"
 _LIKE_PACKED = (b"x^", b"x\x01")  # a text that begins so would be taken for a compressed one
 
@@ -121,21 +121,13 @@ class _Unread(Struct):
             if word in self.words or len(self.words) < _MOST_KINDS:
                 self.words[word] += count
             else:
-                self.words[""] += count
+                self.words[OTHER_TEXT] += count
 
     def told(self, name: str, kind: str) -> str:
         """A sentence about them."""
-        count = self.words.total()
-        thing = {"numbers": ("number", "numbers"), "dates": ("date", "dates")}[kind]
-        what = f"1 value is no {thing[0]}" if count == 1 else f"{count:,} values are not {thing[1]}"
-        order = sorted((-times, word) for word, times in self.words.items() if word)
-        some = ", ".join(f"{quoted(word, 24)} {-times:,}" for times, word in order[:_FEW])
-        more = f" and {len(order) - _FEW:,} others" if len(order) > _FEW else ""
-        counts = "counts" if count == 1 else "count"
-        return (
-            f"In {quoted(name)} {what} and {counts} as missing: {some}{more} (the first in row "
-            f"{self.first:,})."
-        )
+        counts = "it counts" if self.words.total() == 1 else "they count"
+        what = misfits(self.words.total(), dict(sorted(self.words.items())), kind.removesuffix("s"))
+        return f"In {quoted(name)} {what} (the first in row {self.first:,}); {counts} as missing."
 
 
 def text_laid_out(
@@ -366,7 +358,7 @@ class _LayingOut:
             return way
         # With those of earlier turns, so that two ways never take turns without end.
         refuting = self._refuting.setdefault(place, {})
-        refuting.update(dict.fromkeys(word for word in unread.words if word))
+        refuting.update(dict.fromkeys(word for word in unread.words if word != OTHER_TEXT))
         other = self._way(place, [*refuting])
         if other.kind in ("numbers", "dates"):
             return other
