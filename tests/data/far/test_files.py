@@ -93,6 +93,7 @@ def test_intervals_that_no_frame_knows_are_hours(tmp_path, more):
             "COPY (SELECT INTERVAL (i) MINUTE AS span, i % 3 AS bay, 'Ebba' AS v, 1.5 AS x"
             f"{more} FROM range(90) t(i) UNION ALL BY NAME SELECT 1.5 AS x) TO '{path}'"
         )
+    assert far_file(tmp_path, silent).far.rows == 91
     near, far = read_table(path), _far(path)
     assert [(c.name, c.kind) for c in near.columns] == [(c.name, c.kind) for c in far.columns]
     assert near.columns[0].unit == far.columns[0].unit == "h"

@@ -85,12 +85,7 @@ class DuckFiles:
     def _names_of(self, called: "list[str]") -> dict[str, str]:
         """What the engine calls each variable: it knows no capitals, and numbers the second of two
         names that differ by nothing else."""
-        import polars as pl
-
-        try:
-            names = pl.scan_parquet(self._paths[0], glob=False).collect_schema().names()
-        except (pl.exceptions.PolarsError, pl.exceptions.PanicException, OSError):
-            names = []  # of a type that no frame has, or damaged, which will be said
+        names = names_in(self._paths[0])
         return dict(zip([*names, *called[len(names) :]], called, strict=True))
 
     @property
@@ -267,6 +262,16 @@ class DuckFiles:
             f"{name} cannot be asked where it lies: {said}. Check whether the file is whole, and "
             "open it again."
         )
+
+
+def names_in(path: Path) -> list[str]:
+    """The variables of a file; none where it is damaged, or has one of a type that no frame has."""
+    import polars as pl
+
+    try:
+        return pl.scan_parquet(path, glob=False).collect_schema().names()
+    except (pl.exceptions.PolarsError, pl.exceptions.PanicException, OSError):
+        return []
 
 
 def folder_names(path: Path) -> dict[str, str | None]:

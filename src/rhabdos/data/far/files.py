@@ -12,7 +12,7 @@ from msgspec import structs
 from rhabdos.data.columns import Column, NumberColumn
 from rhabdos.data.far.aside import Aside
 from rhabdos.data.far.connection import FarError
-from rhabdos.data.far.duck import DuckFiles, folder_names
+from rhabdos.data.far.duck import DuckFiles, folder_names, names_in
 from rhabdos.data.far.laying_out import LaidOut, text_laid_out
 from rhabdos.data.far.table import far_table
 from rhabdos.data.files.formats import format_of
@@ -157,11 +157,11 @@ def _keys_of(folder: Path, files: tuple[Path, ...]) -> tuple[str, ...]:
 
 def _lacking(files: tuple[Path, ...]) -> tuple[str, ...]:
     """What is to be said where not all files have the same variables."""
-    import polars as pl
-
     called, having = dict[str, str](), Counter[str]()
     for file in files:
-        names = pl.scan_parquet(file, glob=False).collect_schema().names()
+        names = names_in(file)
+        if not names:
+            return ()
         called = {name.casefold(): name for name in names} | called
         having.update({name.casefold() for name in names})
     fewer = [called[name] for name, count in having.items() if count < len(files)]
